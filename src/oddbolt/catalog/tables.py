@@ -1,0 +1,95 @@
+"""Typed readers of the shipped tables. Figures live in data/*.toml with their source; none is written here."""
+
+from __future__ import annotations
+
+import functools
+import sys
+from dataclasses import dataclass
+from importlib.resources import files
+from typing import Any
+
+if sys.version_info >= (3, 11):
+    import tomllib
+else:
+    import tomli as tomllib
+
+HAND = "hand"
+
+
+def read_toml(package: str, name: str) -> dict[str, Any]:
+    """A shipped TOML table as plain values."""
+    return tomllib.loads(files(package).joinpath(name).read_text("utf-8"))
+
+
+@functools.cache
+def _data(name: str) -> dict[str, Any]:
+    return read_toml("oddbolt.catalog", f"data/{name}")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class JointKind:
+    name: str
+    verb: str  # the usual verb of releasing it
+    tool: str  # tool of the way it gets when none is recorded; "driver" stands for the fastener's driver
+    reuse: str
+    most: str  # Basic MOST sequence for one piece, empty where the time comes from geometry or there is no act
+    span: tuple[float, float]  # factors below and above the estimate that its interval covers
+
+
+def joint_kind(kind: str) -> JointKind:
+    """The row of a kind of joint; words the table does not know read as "other"."""
+    table = _data("joint_kinds.toml")
+    row = table.get(kind) or table["other"]
+    return JointKind(name=kind, verb=row["verb"], tool=row["tool"], reuse=row["reuse"], most=row.get("most", ""),
+                     span=tuple(row["span"]))
+
+
+def driver_for(drive: str, size: str) -> str:
+    """The id of the driver for a recess, for example "ph00"; "driver" when the recess is not known."""
+    return f"{drive}{size}".lower() if drive else "driver"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ToolRow:
+    id: str
+    name: str
+    tool_class: str  # none, basic, supplied_with_part, supplied_with_product, commercial, proprietary, unknown
+    confidence: str
+
+
+def tool_row(tool: str) -> ToolRow:
+    """What the catalogue knows of a tool id; class "unknown" where it knows nothing."""
+    if tool == HAND:
+        return ToolRow(id=HAND, name="Bare hand", tool_class="none", confidence="high")
+    table = _data("tools.toml")
+    for row in table["tool"]:
+        if row["id"] == tool:
+            return ToolRow(id=tool, name=row["name"], tool_class=row["class"], confidence=row["confidence"])
+    letters = tool.rstrip("0123456789").upper()
+    for row in table["driver"]:
+        if row["drive"] == letters and letters != tool.upper():
+            return ToolRow(id=tool, name=f"{row['name']} driver {tool.upper()}", tool_class=row["class"],
+                           confidence=row["confidence"])
+    return ToolRow(id=tool, name=tool, tool_class="unknown", confidence="none")
+
+
+def coarse_pitch_mm(thread: str) -> float | None:
+    """Pitch of a metric coarse thread such as "M1.6" (ISO 261), or None."""
+    return _data("threads.toml")["coarse_pitch_mm"].get(thread)
+
+
+def most_index(column: str, actions: float) -> int:
+    """Basic MOST fasten/loosen index for a number of actions; beyond the card, whole runs of its last row are added.
+
+    `column` is "finger_spins" or "wrist_turns". Source: data/most.toml.
+    """
+    rows = sorted((int(index), limit) for index, limit in _data("most.toml")[column].items())
+    last_index, last_limit = rows[-1]
+    whole_runs, rest = divmod(actions, last_limit)
+    if actions > last_limit:
+        return int(whole_runs) * last_index + (most_index(column, rest) if rest else 0)
+    return next(index for index, limit in rows if actions <= limit)
+
+
+def seconds_per_tmu() -> float:
+    return _data("most.toml")["seconds_per_tmu"]

@@ -1,0 +1,240 @@
+"""The exchange file: JSON text to a `Teardown` and back, without loss, or one `Refusal` with the JSON path."""
+
+from __future__ import annotations
+
+import json
+import math
+from typing import Any
+
+from oddbolt.model.refusal import Refusal
+from oddbolt.model.shapes import json_kind, read_record, record_schema, write_record
+from oddbolt.model.things import HAND, Teardown
+
+VERSION = 1
+DEEPEST = 100  # levels of nesting; a teardown uses about eight
+
+
+def loads(text: str | bytes) -> Teardown:
+    """Read a teardown from JSON text (UTF-8); raises Refusal and never half-loads."""
+    return from_json(parse_json(text))
+
+
+def dumps(teardown: Teardown) -> str:
+    return json.dumps(to_json(teardown), ensure_ascii=False, indent=1, allow_nan=False) + "\n"
+
+
+def parse_json(text: str | bytes) -> Any:
+    """JSON text to plain values, refusing what is not finite, not UTF-8, ambiguous or nested out of all reason."""
+    if isinstance(text, bytes):
+        try:
+            text = text.decode("utf-8-sig")
+        except UnicodeDecodeError as error:
+            raise Refusal("$", f"this is not a text file in UTF-8 (byte {error.start})") from None
+    if not text.strip():
+        raise Refusal("$", "the file is empty")
+    try:
+        value = json.loads(text, object_pairs_hook=_object_without_repeats)
+    except json.JSONDecodeError as error:
+        raise Refusal("$", f"not JSON: {error.msg} in line {error.lineno}, column {error.colno}") from None
+    except RecursionError:
+        raise Refusal("$", "the JSON is nested too deeply to be a teardown") from None
+    except ValueError as error:
+        raise Refusal("$", f"not JSON: {error}") from None
+    _refuse_non_finite(value)
+    return value
+
+
+def _object_without_repeats(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+    made = dict(pairs)
+    if len(made) != len(pairs):
+        names = [name for name, _ in pairs]
+        twice = next(name for name in names if names.count(name) > 1)
+        raise Refusal("$", f'the key "{twice}" stands twice in one object', "Keep one of them")
+    return made
+
+
+def _refuse_non_finite(root: Any) -> None:
+    waiting = [("$", root, 0)]
+    while waiting:
+        path, value, depth = waiting.pop()
+        if depth > DEEPEST:
+            raise Refusal(path[:80], "the JSON is nested too deeply to be a teardown")
+        if isinstance(value, float) and not math.isfinite(value):
+            raise Refusal(path, "the number is not finite", "Write a finite number or leave the key out")
+        if isinstance(value, dict):
+            waiting.extend((f"{path}.{name}", item, depth + 1) for name, item in value.items())
+        elif isinstance(value, list):
+            waiting.extend((f"{path}[{n}]", item, depth + 1) for n, item in enumerate(value))
+
+
+def from_json(value: Any) -> Teardown:
+    """Check and build a teardown from plain JSON values."""
+    if type(value) is not dict:
+        raise Refusal("$", f"expected an object, found {json_kind(value)}", "Is this an Odd Bolt exchange file?")
+    if value.get("format") != "oddbolt-teardown":
+        raise Refusal("$.format", 'this is not an Odd Bolt teardown (expected "oddbolt-teardown")')
+    version = value.get("version", 1)
+    if type(version) is int and version > VERSION:
+        raise Refusal("$.version", f"the file has version {version}, this program reads up to {VERSION}",
+                      "Open it with a newer Odd Bolt")
+    teardown = read_record(Teardown, value, "$")
+    check_references(teardown)
+    return teardown
+
+
+def to_json(teardown: Teardown) -> dict[str, Any]:
+    return write_record(teardown)
+
+
+def schema() -> dict[str, Any]:
+    """The published JSON Schema (oddbolt-teardown.schema.json), made from the same declarations that read the file."""
+    definitions: dict[str, Any] = {}
+    reference = record_schema(Teardown, definitions)
+    definitions["Teardown"]["required"] = ["format", "version", "device"]
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Odd Bolt teardown",
+            "description": "Unknown keys are allowed everywhere and kept. Ids must resolve as docs/format.md says; "
+                           "a schema cannot say that.",
+            **reference, "$defs": definitions}
+
+
+def check_references(teardown: Teardown) -> None:
+    """Refuse ids that are missing, double or circular: everything model rules say about names."""
+    _check_unique(teardown)
+    _check_base(teardown)
+    _check_parts(teardown)
+    _check_joints(teardown)
+    _check_settings(teardown)
+    _check_records(teardown)
+
+
+def _check_unique(teardown: Teardown) -> None:
+    things: dict[str, str] = {}
+    for section in ("parts", "joints"):
+        _refuse_repeats(getattr(teardown, section), section, things)
+    for section in ("tools", "fasteners", "log", "views"):
+        _refuse_repeats(getattr(teardown, section), section, {})
+
+
+def _refuse_repeats(records: tuple[Any, ...], section: str, seen: dict[str, str]) -> None:
+    for n, record in enumerate(records):
+        path = f"$.{section}[{n}].id"
+        if record.id in seen:
+            raise Refusal(path, f'the id "{record.id}" is taken already by {seen[record.id]}', "Give it another id")
+        seen[record.id] = path
+
+
+def _check_base(teardown: Teardown) -> None:
+    base = teardown.part.get(teardown.device.base)
+    if base is None:
+        raise Refusal("$.device.base", f'there is no part "{teardown.device.base}"', "Name the part that stays put")
+    if not teardown.is_present(base):
+        raise Refusal("$.device.base", f'variant "{teardown.device.variant}" does not have "{base.id}"')
+    if base.on is not None:
+        n = teardown.parts.index(base)
+        raise Refusal(f"$.parts[{n}].on", "the base lies on nothing", "Leave the key out")
+
+
+def _check_parts(teardown: Teardown) -> None:
+    for n, part in enumerate(teardown.parts):
+        path = f"$.parts[{n}]"
+        if part.on is not None:
+            _resolve(part.on, teardown.part, f"{path}.on", "part")
+        for m, name in enumerate(part.spare.includes or () if part.spare else ()):
+            _resolve(name, teardown.part, f"{path}.spare.includes[{m}]", "part")
+        _check_behind(teardown, part.behind, part.id, f"{path}.behind")
+    for n, part in enumerate(teardown.parts):
+        below, seen = part, {part.id}
+        while below.on is not None:
+            below = teardown.part[below.on]
+            if below.id in seen:
+                raise Refusal(f"$.parts[{n}].on", f'"{part.id}" lies, in the end, on itself', "Break the circle")
+            seen.add(below.id)
+
+
+def _check_joints(teardown: Teardown) -> None:
+    for n, joint in enumerate(teardown.joints):
+        path = f"$.joints[{n}]"
+        for m, name in enumerate(joint.of):
+            _resolve(name, teardown.part, f"{path}.of[{m}]", "part")
+            if name in joint.of[:m]:
+                raise Refusal(f"{path}.of[{m}]", f'"{name}" stands twice in one joint')
+        if len(joint.of) < 2:
+            raise Refusal(f"{path}.of", "a joint ties two parts or more")
+        if joint.fastener is not None:
+            _resolve(joint.fastener, teardown.fastener, f"{path}.fastener", "fastener")
+        _check_behind(teardown, joint.behind, joint.id, f"{path}.behind")
+        for m, way in enumerate(joint.ways):
+            _check_behind(teardown, way.behind, joint.id, f"{path}.ways[{m}].behind")
+            for k, act in enumerate(way.acts):
+                place = f"{path}.ways[{m}]" if way.inline else f"{path}.ways[{m}].acts[{k}]"
+                _check_nested(teardown, list(act.limits), f"{place}.limits")
+
+
+def _check_behind(teardown: Teardown, behind: tuple[tuple[str, ...], ...], own: str, path: str) -> None:
+    for n, alternative in enumerate(behind):
+        for m, name in enumerate(alternative):
+            if name == own:
+                raise Refusal(f"{path}[{n}][{m}]", f'"{own}" is behind itself')
+            if name not in teardown.part and name not in teardown.joint:
+                raise Refusal(f"{path}[{n}][{m}]", f'there is no part or joint "{name}"')
+
+
+def _check_settings(teardown: Teardown) -> None:
+    seen: set[str] = set()
+    for n, group in enumerate(teardown.settings.tool_groups):
+        for m, tool in enumerate(group):
+            path = f"$.settings.tool_groups[{n}][{m}]"
+            if tool == HAND:
+                raise Refusal(path, "the bare hand cannot be in a group", "Use hand_is_tool")
+            if tool in seen:
+                raise Refusal(path, f'the tool "{tool}" is in a group already')
+            seen.add(tool)
+
+
+def _check_records(teardown: Teardown) -> None:
+    entries = {entry.id: entry for entry in teardown.log}
+    for n, entry in enumerate(teardown.log):
+        path = f"$.log[{n}]"
+        if entry.thing is not None:
+            _resolve_thing(teardown, entry.thing, f"{path}.thing")
+        for m, name in enumerate(entry.things):
+            _resolve_thing(teardown, name, f"{path}.things[{m}]")
+        if entry.amends is not None:
+            _resolve(entry.amends, entries, f"{path}.amends", "log entry")
+            if entry.amends == entry.id:
+                raise Refusal(f"{path}.amends", "an entry cannot amend itself")
+    for n, view in enumerate(teardown.views):
+        if view.at_entry is not None:
+            _resolve(view.at_entry, entries, f"$.views[{n}].at_entry", "log entry")
+        for m, mark in enumerate(view.marks):
+            _resolve_thing(teardown, mark.thing, f"$.views[{n}].marks[{m}].thing")
+    for n, refit in enumerate(teardown.refit):
+        path = f"$.refit[{n}]"
+        if refit.thing is not None:
+            _resolve_thing(teardown, refit.thing, f"{path}.thing")
+        if refit.on is not None:
+            _resolve_thing(teardown, refit.on, f"{path}.on")
+        _check_nested(teardown, dict(refit.extra), path)
+
+
+def _check_nested(teardown: Teardown, value: Any, path: str) -> None:
+    """Every `thing` inside advice must resolve too (what to keep off, what to fasten)."""
+    if isinstance(value, list):
+        for n, item in enumerate(value):
+            _check_nested(teardown, item, f"{path}[{n}]")
+    elif isinstance(value, dict):
+        for name, item in value.items():
+            if name == "thing" and isinstance(item, str):
+                _resolve_thing(teardown, item, f"{path}.thing")
+            else:
+                _check_nested(teardown, item, f"{path}.{name}")
+
+
+def _resolve_thing(teardown: Teardown, name: str, path: str) -> None:
+    if name not in teardown.part and name not in teardown.joint:
+        raise Refusal(path, f'there is no part or joint "{name}"')
+
+
+def _resolve(name: str, known: dict[str, Any], path: str, noun: str) -> None:
+    if name not in known:
+        raise Refusal(path, f'there is no {noun} "{name}"')

@@ -1,0 +1,346 @@
+"""The things a teardown is made of, as frozen records. The words are those of docs/format.md and docs/glossary.md."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any, ClassVar
+
+from oddbolt.model.refusal import Refusal
+from oddbolt.model.shapes import (
+    ANYTHING,
+    COUNT,
+    FLAG,
+    FLAG_OR_TEXT,
+    INDEX,
+    SECONDS,
+    TEXT,
+    TEXTS,
+    ListOf,
+    Number,
+    OneOf,
+    OrNull,
+    Record,
+    RecordOf,
+    Shape,
+    key,
+    read_record,
+    record_schema,
+    specs,
+    write_record,
+)
+
+HAND = "hand"
+SIDES = ("front", "back", "edge", "any")
+BASES = ("done", "seen", "told", "assumed")
+REUSES = ("reusable", "renew", "destroyed")
+LOG_VERBS = ("release", "remove", "loosen", "reach", "inspect", "measure", "clean", "turn", "wait", "heat", "apply",
+             "fit", "fasten", "aid", "photo", "incident", "note")
+REFIT_VERBS = ("clean", "apply", "fit", "fasten", "loosen", "adjust", "route", "press", "check", "wait", "calibrate",
+               "aid")
+OUTCOMES = ("ok", "damaged", "destroyed", "failed", "lost", "found")
+
+SIDE, BASIS, BEHIND = OneOf(SIDES), OneOf(BASES), ListOf(TEXTS)
+
+
+def record(cls: type) -> type:
+    return dataclass(frozen=True, slots=True, kw_only=True)(cls)
+
+
+@record
+class Device(Record):
+    noun: ClassVar[str] = "device"
+    name: str = key(TEXT, "")
+    model: str = key(TEXT, "")
+    serial: str = key(TEXT, "")
+    category: str = key(TEXT, "other", doc="an open word: slate_tablet, radio, ...")
+    variant: str = key(TEXT, "", doc="which variant this one is; empty means everything is present")
+    base: str = key(TEXT, doc="the part that stays on the mat")
+    mass_g: float | None = key(OrNull(Number()), None)
+    size_mm: tuple[float, ...] = key(ListOf(Number()), ())
+    notes: str = key(TEXT, "")
+
+
+@record
+class Settings(Record):
+    """The convention by which steps are counted and times are added (EN 45554 leaves room for readings)."""
+
+    noun: ClassVar[str] = "settings object"
+    hand_is_tool: bool = key(FLAG, False, doc="whether the bare hand is a tool like any other")
+    tool_groups: tuple[tuple[str, ...], ...] = key(ListOf(TEXTS), (), doc="lists of tools that count as one")
+    own_step: tuple[str, ...] = key(TEXTS, (), doc="verbs that are always a step of their own")
+    each_tool: bool = key(FLAG, False, doc="whether each further tool of an act counts one more step")
+    isolate_first: bool = key(FLAG, True, doc="whether plans avoid live acts before anything else")
+    tool_change_s: float = key(SECONDS, 3.6, doc="seconds for a change of tool")
+    turn_s: float = key(SECONDS, 3.6, doc="seconds for a turn of the device")
+
+
+@record
+class Tool(Record):
+    noun: ClassVar[str] = "tool"
+    id: str = key(TEXT)
+    name: str = key(TEXT, "")
+    tool_class: str = key(TEXT, "", name="class", doc="basic, supplied_with_part, commercial, proprietary, ...")
+
+
+@record
+class Fastener(Record):
+    noun: ClassVar[str] = "fastener"
+    id: str = key(TEXT, doc="the letter on the tray")
+    drive: str = key(TEXT, "", doc="PH, PZ, T, IP, PL, Y, SL, HX")
+    size: str = key(TEXT, "")
+    thread: str = key(TEXT, "", doc="M1.6")
+    length_mm: float | None = key(OrNull(Number()), None)
+    head_mm: float | None = key(OrNull(Number()), None)
+    head: str = key(TEXT, "")
+    colour: str = key(TEXT, "")
+
+
+@record
+class Spare(Record):
+    noun: ClassVar[str] = "spare"
+    available: str = key(TEXT, "")
+    includes: tuple[str, ...] | None = key(OrNull(TEXTS), None, doc="parts mounted on it that the spare brings along")
+    films: tuple[str, ...] = key(TEXTS, ())
+    after: tuple[str, ...] = key(TEXTS, ())
+
+
+@record
+class Fact(Record):
+    noun: ClassVar[str] = "fact"
+    name: str = key(TEXT)
+    value: Any = key(ANYTHING, None)
+    unit: str = key(TEXT, "")
+    basis: str = key(BASIS, "told")
+
+
+@record
+class Act(Record):
+    noun: ClassVar[str] = "act"
+    tool: str = key(TEXT, HAND)
+    does: str = key(TEXT, "", doc="the verb, when it is not the usual one of the joint's kind")
+    active_s: float | None = key(OrNull(SECONDS), None, doc="seconds of work; estimated when absent")
+    wait_s: float = key(SECONDS, 0, doc="the act takes effect that long after its work ends")
+    at_once: bool = key(FLAG, False, doc="joined to the act before it, with nothing between")
+    also: tuple[str, ...] = key(TEXTS, (), doc="further tools needed at the same time")
+    limits: tuple[Any, ...] = key(ListOf(ANYTHING), ())
+
+
+@record
+class Way(Record):
+    """One way to release a joint: acts in order. In the file a single act may stand in the way itself (`inline`)."""
+
+    noun: ClassVar[str] = "way"
+    reuse: str = key(OneOf(REUSES), "reusable")
+    resupplied: bool = key(FLAG, False, doc="new fixing comes with the spare")
+    hazards: tuple[str, ...] = key(TEXTS, ())
+    behind: tuple[tuple[str, ...], ...] = key(BEHIND, ())
+    acts: tuple[Act, ...] = (Act(),)
+    inline: bool = True
+
+
+class _WayShape(Shape):
+    def read(self, value: Any, path: str) -> Way:
+        if type(value) is not dict:
+            return read_record(Way, value, path)
+        if "acts" in value:
+            acts = ListOf(RecordOf(Act)).read(value["acts"], f"{path}.acts")
+            if not acts:
+                raise Refusal(f"{path}.acts", "the list is empty; a way needs at least one act",
+                              "Leave the key out for one act by hand")
+            own = {name: item for name, item in value.items() if name != "acts"}
+            inline = False
+        else:
+            of_act = {name: item for name, item in value.items() if name in specs(Act)}
+            own = {name: item for name, item in value.items() if name not in of_act}
+            acts = (read_record(Act, of_act, path),)
+            inline = True
+        way = read_record(Way, own, path)
+        return Way(reuse=way.reuse, resupplied=way.resupplied, hazards=way.hazards, behind=way.behind,
+                   extra=way.extra, given=way.given, acts=acts, inline=inline)
+
+    def write(self, value: Way) -> dict[str, Any]:
+        own = write_record(value)
+        if value.inline and len(value.acts) == 1:
+            return {**write_record(value.acts[0]), **own}
+        return {"acts": [write_record(act) for act in value.acts], **own}
+
+    def schema(self, definitions: dict[str, Any]) -> dict[str, Any]:
+        reference = record_schema(Way, definitions)
+        record_schema(Act, definitions)
+        properties = definitions["Way"]["properties"]
+        properties["acts"] = {"type": "array", "minItems": 1, "items": {"$ref": "#/$defs/Act"}}
+        for name, schema in definitions["Act"]["properties"].items():
+            properties.setdefault(name, schema)
+        return reference
+
+
+@record
+class Joint(Record):
+    noun: ClassVar[str] = "joint"
+    id: str = key(TEXT)
+    name: str = key(TEXT, "")
+    kind: str = key(TEXT, doc="screw, clip, adhesive, connector, film, press-fit, swing, routing, contact, ...")
+    type: str = key(TEXT, "", doc="board-to-board, zif, coaxial, ...")
+    of: tuple[str, ...] = key(TEXTS, doc="the parts it ties, two or more")
+    fastener: str | None = key(OrNull(TEXT), None)
+    count: int | None = key(OrNull(COUNT), 1, doc="null where unknown")
+    side: str = key(SIDE, "any")
+    behind: tuple[tuple[str, ...], ...] = key(BEHIND, ())
+    basis: str = key(BASIS, "told")
+    ways: tuple[Way, ...] = key(ListOf(_WayShape()), ())
+    isolates: bool | str = key(FLAG_OR_TEXT, False, doc="makes the device safe; a text names the power source")
+    needs_safe: bool = key(FLAG, False, doc="should only be done dead")
+    passive: bool = key(FLAG, False, doc="carries no power, so never counts as live")
+    only_in: tuple[str, ...] = key(TEXTS, ())
+
+
+@record
+class Part(Record):
+    noun: ClassVar[str] = "part"
+    id: str = key(TEXT)
+    name: str = key(TEXT, "")
+    kind: str = key(TEXT, "")
+    on: str | None = key(OrNull(TEXT), None, doc="the part it stays with when that one is lifted; absent: the base")
+    role: tuple[str, ...] = key(TEXTS, (), doc="the priority parts it is under a scoring method")
+    captive: bool = key(FLAG, False, doc="listed, never taken off by itself")
+    count: int | None = key(OrNull(COUNT), 1)
+    behind: tuple[tuple[str, ...], ...] = key(BEHIND, ())
+    basis: str = key(BASIS, "told")
+    hazards: tuple[str, ...] = key(TEXTS, ())
+    tool: str = key(TEXT, HAND)
+    also: tuple[str, ...] = key(TEXTS, ())
+    does: str = key(TEXT, "")
+    side: str = key(SIDE, "any")
+    active_s: float | None = key(OrNull(SECONDS), None)
+    isolates: bool | str = key(FLAG_OR_TEXT, False)
+    needs_safe: bool = key(FLAG, False)
+    only_in: tuple[str, ...] = key(TEXTS, ())
+    mass_g: float | None = key(OrNull(Number()), None)
+    facts: tuple[Fact, ...] = key(ListOf(RecordOf(Fact)), ())
+    spare: Spare | None = key(OrNull(RecordOf(Spare)), None)
+
+
+@record
+class Session(Record):
+    noun: ClassVar[str] = "session"
+    pass_: int = key(COUNT, 1, name="pass")
+    by: str = key(TEXT, "")
+    started: str = key(TEXT, "")
+    place: str = key(TEXT, "")
+
+
+@record
+class LogEntry(Record):
+    noun: ClassVar[str] = "log entry"
+    id: str = key(TEXT)
+    t: float | None = key(OrNull(SECONDS), None, doc="seconds from the start of the pass")
+    pass_: int = key(COUNT, 1, name="pass")
+    do: str = key(OneOf(LOG_VERBS))
+    thing: str | None = key(OrNull(TEXT), None)
+    things: tuple[str, ...] = key(TEXTS, ())
+    way: int | None = key(OrNull(INDEX), None)
+    act: int | None = key(OrNull(INDEX), None, doc="absent: all acts of the way")
+    tool: str = key(TEXT, "")
+    seconds: float | None = key(OrNull(SECONDS), None)
+    outcome: str = key(OneOf(OUTCOMES), "ok")
+    finding: str = key(TEXT, "")
+    quantity: float | None = key(OrNull(Number()), None)
+    value: Any = key(ANYTHING, None)
+    unit: str = key(TEXT, "")
+    text: str = key(TEXT, "")
+    amends: str | None = key(OrNull(TEXT), None, doc="the entry whose reading this one corrects")
+
+
+@record
+class Mark(Record):
+    noun: ClassVar[str] = "mark"
+    thing: str = key(TEXT)
+    n: int | None = key(OrNull(COUNT), None)
+    x: float = key(Number(), doc="pixels of the upright photo, from the left")
+    y: float = key(Number(), doc="pixels of the upright photo, from the top")
+
+
+@record
+class View(Record):
+    noun: ClassVar[str] = "view"
+    id: str = key(TEXT)
+    side: str = key(SIDE, "any")
+    at_entry: str | None = key(OrNull(TEXT), None, doc="the last log entry before it; null: untouched")
+    photo: str = key(TEXT, "")
+    mm_per_px: float | None = key(OrNull(Number()), None)
+    tally: int | None = key(OrNull(INDEX), None, doc="screws counted by the analyst on this view")
+    marks: tuple[Mark, ...] = key(ListOf(RecordOf(Mark)), ())
+
+
+@record
+class Refit(Record):
+    noun: ClassVar[str] = "refit entry"
+    do: str = key(OneOf(REFIT_VERBS))
+    thing: str | None = key(OrNull(TEXT), None)
+    on: str | None = key(OrNull(TEXT), None)
+    text: str = key(TEXT, "")
+
+
+@record
+class Opinion(Record):
+    noun: ClassVar[str] = "opinion"
+    by: str = key(TEXT, "")
+    mark: float | None = key(OrNull(Number()), None)
+    of: float | None = key(OrNull(Number()), None)
+    reasons: str = key(TEXT, "")
+
+
+@record
+class Answer(Record):
+    noun: ClassVar[str] = "answer"
+    method: str = key(TEXT)
+    criterion: str = key(TEXT)
+    part: str | None = key(OrNull(TEXT), None)
+    value: Any = key(ANYTHING, None)
+    basis: str = key(BASIS, "told")
+    source: str = key(TEXT, "")
+
+
+def _list(cls: type[Record]) -> Any:
+    return key(ListOf(RecordOf(cls)), ())
+
+
+@dataclass(frozen=True, kw_only=True)
+class Teardown(Record):
+    """One device taken apart: a snapshot. Every change makes a new one that shares what did not change."""
+
+    noun: ClassVar[str] = "teardown"
+    format: str = key(OneOf(("oddbolt-teardown",)), "oddbolt-teardown")
+    version: int = key(COUNT, 1)
+    device: Device = key(RecordOf(Device))
+    settings: Settings = key(RecordOf(Settings), Settings())
+    tools: tuple[Tool, ...] = _list(Tool)
+    fasteners: tuple[Fastener, ...] = _list(Fastener)
+    parts: tuple[Part, ...] = _list(Part)
+    joints: tuple[Joint, ...] = _list(Joint)
+    sessions: tuple[Session, ...] = _list(Session)
+    log: tuple[LogEntry, ...] = _list(LogEntry)
+    views: tuple[View, ...] = _list(View)
+    refit: tuple[Refit, ...] = _list(Refit)
+    opinions: tuple[Opinion, ...] = _list(Opinion)
+    answers: tuple[Answer, ...] = _list(Answer)
+
+    @cached_property
+    def part(self) -> dict[str, Part]:
+        return {part.id: part for part in self.parts}
+
+    @cached_property
+    def joint(self) -> dict[str, Joint]:
+        return {joint.id: joint for joint in self.joints}
+
+    @cached_property
+    def fastener(self) -> dict[str, Fastener]:
+        return {fastener.id: fastener for fastener in self.fasteners}
+
+    def thing(self, id_: str) -> Part | Joint:
+        return self.part.get(id_) or self.joint[id_]
+
+    def is_present(self, thing: Part | Joint) -> bool:
+        """Whether this variant has the thing, as far as the thing itself says."""
+        return not (thing.only_in and self.device.variant) or self.device.variant in thing.only_in

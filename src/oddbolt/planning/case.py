@@ -1,0 +1,250 @@
+"""One search problem: a network cut down to what matters for a goal, with the choices that are made outside the search.
+
+Outside: which way each joint is released in, and which things may be done live. Inside: everything else.
+"""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+
+from oddbolt.planning.bench import Operation
+from oddbolt.planning.convention import ANY_SIDE, ActKind
+from oddbolt.planning.network import Condition, Network, bits, closure, must_of, musts, relevant
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Case:
+    """Units that may be used, with their conditions, towards a goal that can be reached."""
+
+    network: Network
+    conditions: dict[int, Condition]  # by unit, in the order in which they can be reached
+    timing: dict[int, Condition]  # the same without safety: what a unit must wait for to have taken effect
+    kinds: dict[int, tuple[ActKind, ...]]
+    goal: Condition
+    units: int  # the keys of `conditions` as a mask
+    must: dict[int, int]
+    required: int  # units in every sequence that reaches the goal
+
+
+def safe_conditions(network: Network, live: frozenset[str]) -> dict[int, Condition]:
+    """Conditions under which nothing but `live` is done before the device is safe."""
+    conditions = {}
+    for n, unit in enumerate(network.units):
+        id_ = unit.joint or unit.operations[0].part
+        if unit.needs_safe and id_ not in live:
+            own, safe = unit.condition, network.safe
+            conditions[n] = Condition(own.need | safe.need, own.anys + safe.anys, own.ors)
+        else:
+            conditions[n] = unit.condition
+    return conditions
+
+
+def cut_down(network: Network, conditions: dict[int, Condition], goal: Condition,
+             kinds: dict[int, tuple[ActKind, ...]] | None = None) -> Case | None:
+    """Keep what can be reached and can help; None when the goal cannot be reached. `kinds` stand in for the units'."""
+    reached = closure(conditions)
+    if not goal.holds(reached):
+        return None
+    goal = goal.within(reached)
+    within = {n: conditions[n].within(reached) for n in bits(reached)}
+    wanted = relevant(within, goal)
+    ordered: dict[int, Condition] = {}
+    done, waiting = 0, [n for n in within if wanted >> n & 1]
+    while waiting:
+        left = []
+        for n in waiting:
+            if within[n].holds(done):
+                ordered[n] = within[n]
+                done |= 1 << n
+            else:
+                left.append(n)
+        waiting = left
+    must = musts(ordered)
+    timing = {n: network.units[n].condition.within(reached) if network.units[n].needs_safe else condition
+              for n, condition in ordered.items()}
+    kinds = kinds or {}
+    return Case(network=network, conditions=ordered, timing=timing, goal=goal, units=wanted, must=must,
+                kinds={n: kinds.get(n, network.units[n].kinds) for n in ordered},
+                required=must_of(goal, must, wanted))
+
+
+def live_choices(network: Network, goal: Condition, limit: int = 64) -> tuple[int, list[frozenset[str]], bool]:
+    """The least number of live acts on the way to the goal, the sets that reach it, and whether the list is complete.
+
+    By widening: where everything that is safe has been done and the goal is still out of reach, one of the things that
+    are held back only for safety must be done live.
+    """
+    plain = {n: unit.condition for n, unit in enumerate(network.units)}
+    if not goal.holds(closure(plain)):
+        return 0, [], True
+    helpful = relevant({n: c for n, c in safe_conditions(network, frozenset()).items()}, goal)
+    frontier, count, complete = [frozenset()], 0, True
+    while True:
+        reaching, wider = [], {}
+        for live in frontier:
+            done = closure(safe_conditions(network, live))
+            if goal.holds(done):
+                reaching.append(live)
+                continue
+            for n in bits(helpful & ~done):
+                unit = network.units[n]
+                if unit.needs_safe and unit.condition.holds(done):
+                    wider[live | {unit.joint or unit.operations[0].part}] = None
+        if reaching:
+            return count, reaching, complete
+        frontier, count = list(wider), count + 1
+        if len(frontier) > limit:
+            frontier, complete = frontier[:limit], False
+
+
+def way_choices(case: Case, limit: int = 256) -> Iterator[Case]:
+    """The case with one way fixed for each joint, all combinations that steps can tell apart.
+
+    Yields nothing when there are more than `limit`. A further tool that counts as a step of its own makes its unit
+    a choice too, when the goal can be reached without it.
+    """
+    dimensions: list[list[int]] = []  # each a list of masks to leave out
+    for ways in _joints_with_ways(case):
+        if len(ways) > 1:
+            kept = _distinct_ways(case, ways)
+            everything = sum(ways.values())
+            dimensions.append([everything & ~ways[way] for way in kept])
+    for n in case.conditions:
+        if any(kind.extra_steps for kind in case.kinds[n]) and not case.required >> n & 1:
+            dimensions.append([0, 1 << n])
+    size = 1
+    for dimension in dimensions:
+        size *= len(dimension)
+    if size > limit:
+        return
+    if not dimensions:
+        yield case
+        return
+    for choice in itertools.product(*dimensions):
+        left_out = 0
+        for mask in choice:
+            left_out |= mask
+        cut = cut_down(case.network, {n: c for n, c in case.conditions.items() if not left_out >> n & 1}, case.goal)
+        if cut is not None:
+            yield cut
+
+
+def _joints_with_ways(case: Case) -> list[dict[int, int]]:
+    """For each joint of the case, its ways with the masks of their units."""
+    units = case.network.units
+    by_joint: dict[str, dict[int, int]] = {}
+    for n in case.conditions:
+        if units[n].joint:
+            ways = by_joint.setdefault(units[n].joint, {})
+            ways[units[n].way] = ways.get(units[n].way, 0) | 1 << n
+    return list(by_joint.values())
+
+
+def easier_case(case: Case) -> Case:
+    """A case that costs no more steps, for a bound where the ways are too many to try all.
+
+    Each joint with several ways gets, for each of them, one manual act that opens when the way does; further tools
+    count only where they cannot be avoided.
+    """
+    conditions, kinds = dict(case.conditions), dict(case.kinds)
+    free = ActKind(tool_class=None, own_step=False, extra_steps=0, is_removal=False, side=ANY_SIDE, active_ms=0)
+    for ways in _joints_with_ways(case):
+        if len(ways) > 1:
+            for mask in ways.values():
+                first, *_, last = (*bits(mask), *bits(mask))
+                conditions[last], kinds[last] = case.conditions[first], (free,)
+                for n in bits(mask & ~(1 << last)):
+                    del conditions[n]
+    for n in conditions:
+        if not case.required >> n & 1:
+            kinds[n] = tuple(replace(kind, extra_steps=0) for kind in kinds[n])
+    easier = cut_down(case.network, conditions, case.goal, kinds)
+    assert easier is not None
+    return easier
+
+
+def one_way_each(case: Case) -> Case:
+    """The case with one way fixed for each joint, the first in which the goal stays within reach."""
+    for ways in _joints_with_ways(case):
+        for mask in ways.values() if len(ways) > 1 else ():
+            left_out = sum(ways.values()) & ~mask
+            cut = cut_down(case.network, {n: c for n, c in case.conditions.items() if not left_out >> n & 1},
+                           case.goal, case.kinds)
+            if cut is not None:
+                case = cut
+                break
+    return case
+
+
+def _distinct_ways(case: Case, ways: dict[int, int]) -> list[int]:
+    """Ways without those that another way can replace in any sequence without adding a step."""
+    listed = sorted(ways, key=lambda way: sum(k.active_ms + k.wait_ms for n in bits(ways[way])
+                                              for k in case.kinds[n]))
+    kept: list[int] = []
+    for way in listed:
+        if not any(_replaces(case, ways[other], ways[way]) for other in kept):
+            kept = [other for other in kept if not _replaces(case, ways[way], ways[other])]
+            kept.append(way)
+    return kept
+
+
+def _replaces(case: Case, new: int, old: int) -> bool:
+    """Whether the acts of one way can stand in the places of some acts of another, in order.
+
+    Leaving acts out never adds a step, and neither does moving a manual act that is aside; so it is enough that each
+    act of the new way is such an act or finds one with the same tool, and that it can start wherever the old one can.
+    """
+    first_new, first_old = next(bits(new)), next(bits(old))
+    conditions = case.conditions
+    if conditions[first_new] not in (Condition(), conditions[first_old]):
+        return False
+    if any(len(case.kinds[n]) > 1 for n in bits(new)):
+        return False
+    old_kinds = [kind for n in bits(old) for kind in case.kinds[n]]
+    place = 0
+    for n in bits(new):
+        kind = case.kinds[n][0]
+        if kind.tool_class is None and not kind.own_step and not kind.extra_steps:
+            continue
+        while place < len(old_kinds):
+            other = old_kinds[place]
+            place += 1
+            if (other.tool_class, other.own_step) == (kind.tool_class, kind.own_step) \
+                    and other.extra_steps >= kind.extra_steps:
+                break
+        else:
+            return False
+    return True
+
+
+def supported(case: Case, order: list[int]) -> list[int]:
+    """The order without units that nothing later stands on: every kept unit is needed by the goal or a kept one."""
+    place = {n: k for k, n in enumerate(order)}
+    keep: set[int] = set()
+    waiting: list[tuple[Condition, int]] = [(case.goal, len(order))]
+    while waiting:
+        condition, before = waiting.pop()
+        chosen = set(bits(condition.need))
+        options = [((0, (mask,)),) for mask in condition.anys] + list(condition.ors)
+        for clauses in options:
+            best: set[int] | None = None
+            for need, anys in clauses:
+                picked = set(bits(need))
+                for mask in anys:
+                    done = [n for n in bits(mask) if place.get(n, before) < before]
+                    picked.add(min(done, key=lambda n: (n not in keep and n not in chosen, place[n])) if done else -1)
+                if all(place.get(n, before) < before for n in picked) \
+                        and (best is None or len(picked - keep - chosen) < len(best - keep - chosen)):
+                    best = picked
+            assert best is not None, "a condition that did not hold"
+            chosen |= best
+        for n in chosen - keep:
+            keep.add(n)
+            waiting.append((case.conditions[n], place[n]))
+    return [n for n in order if n in keep]
+
+
+def operations(case: Case, order: list[int]) -> list[Operation]:
+    return [operation for n in order for operation in case.network.units[n].operations]

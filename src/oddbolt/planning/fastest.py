@@ -1,0 +1,206 @@
+"""Least time: best-first search over (done units, tool in hand, side up), with the clock and the waits still running.
+
+Waits make time harder than steps: an act that could be done at once may be better left for a wait that has not begun.
+So nothing is done "at once" unless no wait is left to begin but its own and those behind it. Labels of the same done
+set, tool and side are compared by clock and by when each running wait ends; a label that is nowhere earlier is dropped.
+Additional alternatives stay in the search: restricting it to smallest sets of operations would be wrong, because an
+operation more can make another one possible earlier.
+"""
+
+from __future__ import annotations
+
+import heapq
+
+from oddbolt.planning.case import Case
+from oddbolt.planning.convention import ANY_SIDE
+from oddbolt.planning.network import Condition, bits, musts
+from oddbolt.planning.steps import Found
+
+Pending = tuple[tuple[int, int], ...]  # units whose effect is still to come, with the time, by unit
+Label = tuple[int, str | None, str | None, int, Pending]  # done, tool, side, clock, pending
+
+
+class TimeSearch:
+    """The search for one case; ways are chosen inside it."""
+
+    def __init__(self, case: Case) -> None:
+        self.case = case
+        units = case.network.units
+        self.convention = case.network.convention
+        self.kinds = case.kinds
+        self.excludes = {n: units[n].excludes for n in case.conditions}
+        self.wait = {n: kinds[-1].wait_ms for n, kinds in self.kinds.items()}
+        self.waiting = sum(1 << n for n, wait in self.wait.items() if wait)
+        self.length = {n: self._length(n) for n in case.conditions}
+        self.by_tool: dict[str, int] = {}
+        self.by_side: dict[str, int] = {}
+        # A change inside a joined run may pass within its waits and leave a tool in hand: such tools are not counted.
+        inner = {kind.tool_class for kinds in self.kinds.values() for kind in kinds[1:]}
+        for n in bits(case.required):
+            for kind in self.kinds[n]:
+                if kind.tool_class is not None and kind.tool_class not in inner:
+                    self.by_tool[kind.tool_class] = self.by_tool.get(kind.tool_class, 0) | 1 << n
+                if kind.side != ANY_SIDE:
+                    self.by_side[kind.side] = self.by_side.get(kind.side, 0) | 1 << n
+        self.must = musts(case.timing) if self.waiting else {}
+        self.tails = self._tails()
+
+    def _length(self, n: int) -> int:
+        """The least time that a unit holds the bench, ms: its acts, and the waits between joined ones."""
+        kinds = self.kinds[n]
+        return sum(kind.active_ms for kind in kinds) + sum(kind.wait_ms for kind in kinds[:-1])
+
+    def _tails(self) -> list[tuple[int, int]]:
+        """(least time from the start of a required unit to the end of the plan, unit), longest first."""
+        tails: dict[int, int] = {}
+        if self.waiting:
+            for n in sorted(bits(self.case.required), key=lambda n: self.must[n].bit_count(), reverse=True):
+                after = [tail for w, tail in tails.items() if self.must[w] >> n & 1 and w != n]
+                tails[n] = self.length[n] + (self.wait[n] + max(after) if after else 0)
+        return sorted(((tail, n) for n, tail in tails.items()), reverse=True)
+
+    # -- the bound
+
+    def left_until(self, label: Label) -> int:
+        """A time before which no continuation ends."""
+        done, tool, side, clock, pending = label
+        todo = self.case.required & ~done
+        if not todo:
+            return clock
+        work = clock
+        for n in bits(todo):
+            work += self.length[n]
+        tools = sum(1 for t, mask in self.by_tool.items() if mask & todo and t != tool)
+        sides = sum(1 for s, mask in self.by_side.items() if mask & todo and s != side)
+        work += self.convention.tool_change_ms * max(0, tools - (tool is None))
+        work += self.convention.turn_ms * max(0, sides - (side is None))
+        for tail, n in self.tails:
+            if todo >> n & 1:
+                work = max(work, clock + tail)
+                break
+        for b, time in pending:
+            for tail, n in self.tails:
+                if todo >> n & 1 and self.must[n] >> b & 1:
+                    work = max(work, time + tail)
+                    break
+        return work
+
+    # -- moves
+
+    def _ready(self, condition: Condition, done: int, times: dict[int, int]) -> int:
+        """When what the condition needs has taken effect; 0 for what has already."""
+        ready = 0
+        for b, time in times.items():
+            if condition.need >> b & 1:
+                ready = max(ready, time)
+        for mask in condition.anys:
+            ready = max(ready, min(times.get(n, 0) for n in bits(mask & done)))
+        for clauses in condition.ors:
+            ready = max(ready, min(
+                max([times.get(n, 0) for n in bits(need)]
+                    + [min(times.get(n, 0) for n in bits(mask & done)) for mask in anys], default=0)
+                for need, anys in clauses if done & need == need and all(done & mask for mask in anys)))
+        return ready
+
+    def _setup(self, tool_class: str | None, unit_side: str, tool: str | None, side: str | None) -> int:
+        change = self.convention.tool_change_ms if tool_class is not None and tool not in (None, tool_class) else 0
+        turn = self.convention.turn_ms if unit_side != ANY_SIDE and side not in (None, unit_side) else 0
+        return change + turn
+
+    def do(self, label: Label, n: int) -> Label:
+        done, tool, side, clock, pending = label
+        times = dict(pending)
+        ready = self._ready(self.case.timing[n], done, times) if times else 0
+        for kind in self.kinds[n]:
+            clock = max(clock + self._setup(kind.tool_class, kind.side, tool, side), ready) + kind.active_ms
+            tool = kind.tool_class if kind.tool_class is not None else tool
+            side = kind.side if kind.side != ANY_SIDE else side
+            ready = clock + kind.wait_ms
+        if ready > clock:
+            times[n] = ready
+        left = tuple(sorted((b, time) for b, time in times.items() if time > clock)) if times else ()
+        return (done | 1 << n, tool, side, clock, left)
+
+    def _at_hand(self, done: int) -> list[int]:
+        conditions, excludes = self.case.conditions, self.excludes
+        return [n for n in bits(self.case.units & ~done)
+                if not excludes[n] & done and conditions[n].holds(done)]
+
+    def _at_once(self, label: Label, at_hand: list[int]) -> int | None:
+        """A unit that some best continuation begins with, if the exchange argument finds one."""
+        done, tool, side, clock, pending = label
+        unstarted = self.waiting & ~done
+        times = dict(pending)
+        for n in at_hand:
+            kinds = self.kinds[n]
+            if len(kinds) > 1 or not self.case.required >> n & 1:
+                continue
+            kind = kinds[0]
+            if (kind.tool_class is not None and kind.tool_class != tool) or kind.side not in (ANY_SIDE, side):
+                continue
+            if any(w != n and not self.must[w] >> n & 1 for w in bits(unstarted)):
+                continue
+            if times and self._ready(self.case.timing[n], done, times) > clock:
+                continue
+            return n
+        return None
+
+    # -- the search
+
+    def run(self, limit: int, budget: int) -> Found:
+        """The least time below `limit` ms; without an order, `limit` stands and the bound says how far it is proven."""
+        start: Label = (0, None, None, 0, ())
+        first = self.left_until(start)
+        heap: list[tuple[int, int, int, Label]] = [(first, 0, 0, start)]
+        came: dict[int, tuple[int, int]] = {0: (0, -1)}  # label number -> (label before, unit done)
+        best_of: dict[tuple[int, str | None, str | None], list[tuple[int, Pending]]] = {}
+        number = expansions = 0
+        while heap:
+            estimate, _, own, label = heapq.heappop(heap)
+            if estimate >= limit:
+                break
+            if self.case.goal.holds(label[0]):
+                order = []
+                while came[own][1] >= 0:
+                    own, n = came[own]
+                    order.append(n)
+                return Found(value=estimate, bound=estimate, order=order[::-1], expansions=expansions)
+            if expansions >= budget:
+                return Found(value=None, bound=estimate, order=None, expansions=expansions)
+            if (label[3], label[4]) not in best_of.get(label[:3], [(label[3], label[4])]):
+                continue  # dropped since it was pushed
+            expansions += 1
+            at_hand = self._at_hand(label[0])
+            once = self._at_once(label, at_hand)
+            for n in at_hand if once is None else [once]:
+                after = self.do(label, n)
+                if not self._keep(best_of, after):
+                    continue
+                until = self.left_until(after)
+                if until < limit:
+                    number += 1
+                    came[number] = (own, n)
+                    heapq.heappush(heap, (until, -after[0].bit_count(), number, after))
+        return Found(value=None, bound=limit, order=None, expansions=expansions)
+
+    def _keep(self, best_of: dict[tuple[int, str | None, str | None], list[tuple[int, Pending]]],
+              label: Label) -> bool:
+        """Whether no known label is at least as early everywhere; drops those that this one beats."""
+        known = best_of.setdefault(label[:3], [])
+        mine = (label[3], label[4])
+        if any(_no_later(other, mine) for other in known):
+            return False
+        known[:] = [other for other in known if not _no_later(mine, other)]
+        known.append(mine)
+        return True
+
+
+def _no_later(one: tuple[int, Pending], other: tuple[int, Pending]) -> bool:
+    """Whether everything possible from `other` is possible from `one`, no later."""
+    clock, pending = other
+    if one[0] > clock:
+        return False
+    if not one[1]:
+        return True
+    times = dict(pending)
+    return all(time <= max(clock, times.get(n, 0)) for n, time in one[1])

@@ -1,0 +1,264 @@
+"""Fewest steps: A* over sets of done units, one block (a run of one tool, capped by at most one removal) at a time.
+
+Why this is exact (docs/methods/planning.md has the proofs in words):
+- A sequence has as many steps as the least number of blocks it can be cut into.
+- Doing more never costs later: leaving units out of a continuation keeps its blocks valid. So a block may always take
+  every unit it can (of its tool, and manual ones aside) and, if any removal is at hand, exactly one.
+- An act that is always a step of its own and is required may be done as soon as a step has ended.
+- Each tool needs at least as many blocks as it has removals left, and as the longest chain of its units that must lie
+  in different blocks; each removal left needs a block. These bounds add up where their blocks cannot be the same.
+"""
+
+from __future__ import annotations
+
+import heapq
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+from oddbolt.planning.case import Case
+from oddbolt.planning.convention import ActKind
+from oddbolt.planning.network import bits
+
+CLOSED = "|"  # between two steps; a tool class (or None for manual acts only) says that a step of that tool is open
+Open = str | None
+Node = tuple[int, Open]
+Move = tuple[Node, int, tuple[Open, int | None]]  # where to, steps begun, how: tool of the run and the unit after it
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Found:
+    """What a search came to. `order` is None when nothing below the given limit was found."""
+
+    value: int | None
+    bound: int
+    order: list[int] | None
+    expansions: int
+
+
+def walk(kinds: tuple[ActKind, ...], at: Open) -> tuple[int, Open]:
+    """Steps begun by acts done one after another from an open or closed step, and how that leaves the step."""
+    begun = 0
+    for kind in kinds:
+        if at == CLOSED or kind.own_step or (kind.tool_class is not None and at not in (None, kind.tool_class)):
+            begun, at = begun + 1, None
+        if kind.tool_class is not None:
+            at = kind.tool_class
+        if kind.own_step or kind.is_removal:
+            at = CLOSED
+    return begun, at
+
+
+class StepSearch:
+    """The search for one case with all ways fixed."""
+
+    def __init__(self, case: Case) -> None:
+        self.case = case
+        self.kinds = case.kinds
+        self.extra = sum(kind.extra_steps for kinds in self.kinds.values() for kind in kinds)
+        self.removals = self._mask(lambda kinds: kinds[0].is_removal)
+        self.own = self._mask(lambda kinds: len(kinds) == 1 and kinds[0].own_step)
+        self.joined = self._mask(lambda kinds: len(kinds) > 1)
+        plain = case.units & ~self.own & ~self.joined
+        self.of_tool: dict[Open, int] = {None: 0}
+        for n in bits(plain):
+            tool = self.kinds[n][0].tool_class
+            self.of_tool[tool] = self.of_tool.get(tool, 0) | 1 << n
+        for n in bits(self.joined):
+            for kind in self.kinds[n]:
+                self.of_tool.setdefault(kind.tool_class, 0)
+        self.tools = [tool for tool in self.of_tool if tool is not None]
+        manual = self.of_tool[None]
+        self.runs = {tool: (mask | manual) & ~self.removals for tool, mask in self.of_tool.items()}
+        self.caps = {tool: (mask | manual) & self.removals for tool, mask in self.of_tool.items()}
+        self.forced = self._forced_blocks()
+        self.joined_inner = {n: self._inner_steps(self.kinds[n]) for n in bits(self.joined & case.required)}
+
+    def _mask(self, has: Callable[[tuple[ActKind, ...]], bool]) -> int:
+        return sum(1 << n for n, kinds in self.kinds.items() if has(kinds))
+
+    # -- the bound
+
+    def _forced_blocks(self) -> list[tuple[int, list[int]]]:
+        """For each tool, its required removals and masks of its required units by forced level, deepest last.
+
+        A unit's level is the length of the longest chain of units of its tool, from it towards the goal, of which each
+        two lie in different blocks because the first is a removal or something of another block must come between.
+        """
+        must, required = self.case.must, self.case.required
+        found = []
+        for tool in self.tools:
+            mine = self.of_tool[tool] & required
+            breakers = required & ~mine & ~(self.of_tool[None] & ~self.removals) & ~self.joined | mine & self.removals
+            level: dict[int, int] = {}
+            for u in sorted(bits(mine), key=lambda n: must[n].bit_count(), reverse=True):
+                level[u] = 1
+                for v, deeper in level.items():
+                    if v != u and must[v] >> u & 1 and deeper + 1 > level[u]:
+                        apart = self.removals >> u & 1 or any(
+                            must[w] >> u & 1 for w in bits(must[v] & breakers & ~(1 << u) & ~(1 << v)))
+                        level[u] = max(level[u], deeper + bool(apart))
+            masks = [0] * max(level.values(), default=0)
+            for n, value in level.items():
+                masks[value - 1] |= 1 << n
+            if mine:
+                found.append((mine & self.removals, masks))
+        return found
+
+    @staticmethod
+    def _inner_steps(kinds: tuple[ActKind, ...]) -> int:
+        """Steps of a joined run that it shares with nothing before or after it."""
+        steps, _ = walk(kinds, CLOSED)
+        shared_first = not kinds[0].own_step
+        shared_last = not kinds[-1].own_step and steps > shared_first
+        return steps - shared_first - shared_last
+
+    def left(self, done: int) -> int:
+        """A number of steps that any continuation from a closed step needs at least."""
+        todo = self.case.required & ~done
+        if not todo:
+            return 0
+        tooled = 0
+        for removals, masks in self.forced:
+            chain = len(masks)
+            while chain and not masks[chain - 1] & todo:
+                chain -= 1
+            tooled += max(chain, (removals & todo).bit_count())
+        capped = (self.removals & ~self.own & todo).bit_count()
+        alone = (self.own & todo).bit_count()
+        for n, inner in self.joined_inner.items():
+            alone += inner if todo >> n & 1 else 0
+        return max(tooled, capped) + alone
+
+    # -- moves
+
+    def _close(self, done: int, tool: Open) -> Iterator[int]:
+        """Units of a run in the order they open; an act of this tool or a manual one aside."""
+        conditions, pending = self.case.conditions, self.runs[tool] & ~done
+        again = True
+        while again:
+            again = False
+            for n in bits(pending):
+                if conditions[n].holds(done):
+                    done |= 1 << n
+                    pending &= ~(1 << n)
+                    again = True
+                    yield n
+
+    def _closed(self, done: int, tool: Open) -> int:
+        for n in self._close(done, tool):
+            done |= 1 << n
+        return done
+
+    def _at_hand(self, done: int, mask: int) -> list[int]:
+        return [n for n in bits(mask & ~done) if self.case.conditions[n].holds(done)]
+
+    def moves(self, node: Node) -> list[Move]:
+        done, at = node
+        if at not in (CLOSED, None):
+            return self._go_on(done, done, at, 0)
+        if at is None:  # manual acts so far: any tool may still join them
+            return [move for tool in self._tools_at_hand(done) for move in self._go_on(done, done, tool, 0)]
+        for n in self._at_hand(done, self.own & self.case.required):
+            return [((done | 1 << n, CLOSED), 1, (CLOSED, n))]
+        found: list[Move] = [((done | 1 << n, CLOSED), 1, (CLOSED, n)) for n in self._at_hand(done, self.own)]
+        for n in self._at_hand(done, self.joined):
+            begun, after = walk(self.kinds[n], CLOSED)
+            found.append(((done | 1 << n, after), begun, (CLOSED, n)))
+        for tool in self._tools_at_hand(done):
+            found.extend(self._go_on(done, done, tool, 1))
+        return found
+
+    def _tools_at_hand(self, done: int) -> list[Open]:
+        """Tools with something to do once manual acts have done what they can; none at all leaves the bare hand."""
+        manual = self._closed(done, None)
+        first = {self.kinds[n][0].tool_class for n in self._at_hand(manual, self.joined)}
+        return [tool for tool in self.tools if tool in first or self._at_hand(manual, self.of_tool[tool])] or [None]
+
+    def _go_on(self, done: int, start: int, tool: Open, begun: int) -> list[Move]:
+        """What can end an open step, or begin the next within a joined run; `begun` steps are charged for it."""
+        closed = self._closed(done, tool)
+        if self.case.goal.holds(closed):
+            return [((closed, CLOSED), begun, (tool, None))]
+        found: list[Move] = [((closed | 1 << n, CLOSED), begun, (tool, n))
+                             for n in self._at_hand(closed, self.caps[tool])]
+        if not found and (closed != start or not begun):
+            found.append(((closed, CLOSED), begun, (tool, None)))
+        if closed != start or not begun:
+            for n in self._at_hand(closed, self.joined):
+                more, after = walk(self.kinds[n], tool)
+                found.append(((closed | 1 << n, after), begun + more, (tool, n)))
+        return found
+
+    # -- the search
+
+    def run(self, limit: int | None, budget: int) -> Found:
+        """Least steps below `limit` (None: no limit) within a number of expansions."""
+        start: Node = (0, CLOSED)
+        base = self.extra
+        best_bound = base + self.left(0)
+        if limit is not None and best_bound >= limit:
+            return Found(value=None, bound=best_bound, order=None, expansions=0)
+        cost = {start: base}
+        came: dict[Node, tuple[Node, tuple[Open, int | None]]] = {}
+        heap: list[tuple[int, int, int, Node]] = [(best_bound, 0, 0, start)]
+        tick = expansions = 0
+        while heap:
+            estimate, _, _, node = heapq.heappop(heap)
+            value = cost[node]
+            if estimate > value + self._left_at(node):
+                continue  # reached more cheaply since
+            if limit is not None and estimate >= limit:
+                return Found(value=None, bound=estimate, order=None, expansions=expansions)
+            if self.case.goal.holds(node[0]):
+                return Found(value=value, bound=value, order=self._order(node, came), expansions=expansions)
+            if expansions >= budget:
+                return Found(value=None, bound=estimate, order=None, expansions=expansions)
+            expansions += 1
+            for after, steps, how in self.moves(node):
+                if value + steps < cost.get(after, 1 << 30):
+                    cost[after] = value + steps
+                    came[after] = (node, how)
+                    tick += 1
+                    heapq.heappush(heap, (value + steps + self._left_at(after), -after[0].bit_count(), tick, after))
+        return Found(value=None, bound=1 << 30, order=None, expansions=expansions)
+
+    def _left_at(self, node: Node) -> int:
+        """An open step, already charged, may still take what the bound charges one step for."""
+        left = self.left(node[0])
+        return left if node[1] == CLOSED or not left else left - 1
+
+    def dive(self, width: int) -> Found:
+        """A good sequence quickly, with no claim: the best few nodes of each round are kept (beam search)."""
+        beam: list[tuple[int, Node]] = [(self.extra, (0, CLOSED))]
+        came: dict[Node, tuple[Node, tuple[Open, int | None]]] = {}
+        seen = {(0, CLOSED)}
+        expansions = 0
+        while beam:
+            reached = [(value, node) for value, node in beam if self.case.goal.holds(node[0])]
+            if reached:
+                value, node = min(reached, key=lambda pair: pair[0])
+                return Found(value=value, bound=0, order=self._order(node, came), expansions=expansions)
+            nexts: dict[Node, int] = {}
+            for value, node in beam:
+                expansions += 1
+                for after, steps, how in self.moves(node):
+                    if after not in seen and value + steps < nexts.get(after, 1 << 30):
+                        nexts[after] = value + steps
+                        came[after] = (node, how)
+            ranked = sorted(nexts, key=lambda node: (nexts[node] + self._left_at(node), -node[0].bit_count()))[:width]
+            seen.update(ranked)
+            beam = [(nexts[node], node) for node in ranked]
+        return Found(value=None, bound=0, order=None, expansions=expansions)
+
+    def _order(self, node: Node, came: dict[Node, tuple[Node, tuple[Open, int | None]]]) -> list[int]:
+        moves = []
+        while node in came:
+            node, how = came[node]
+            moves.append((node[0], how))
+        order: list[int] = []
+        for done, (tool, last) in reversed(moves):
+            if tool != CLOSED:
+                order.extend(self._close(done, tool))
+            if last is not None:
+                order.append(last)
+        return order

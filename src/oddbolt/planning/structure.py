@@ -1,0 +1,187 @@
+"""A teardown as the rules of access see it: this variant's parts and joints, captive parts standing for their carriers.
+
+Everything here follows docs/format.md ("The rule of access", "The rule of separation"). Absent things are struck,
+captive parts are replaced by their nearest carrier that is not captive, contacts and joints left with one part have no
+operation and count as cleared.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cached_property
+
+from oddbolt.catalog.defaults import ways_of
+from oddbolt.model.things import Joint, Part, Teardown, Way
+
+ON_POWER = ""  # the source that `isolates: true` cuts, where sources are not named
+
+
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """One name in a `behind`: a joint to be released, or a part to be out of the way."""
+
+    id: str
+    is_joint: bool
+
+
+Alternatives = tuple[tuple[Entry, ...], ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Release:
+    """A joint that can be released."""
+
+    joint: Joint
+    of: frozenset[str]  # parts it ties, captive ones replaced
+    ways: tuple[Way, ...]
+    behind: Alternatives
+    way_behind: tuple[Alternatives, ...]
+    source: str | None  # power source it cuts, or None
+    needs_safe: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Removal:
+    """A part that can be taken off by itself."""
+
+    part: Part
+    behind: Alternatives
+    ties: tuple[str, ...]  # joints that cross the border of its full assembly
+    source: str | None
+    needs_safe: bool
+
+
+class Structure:
+    """Parts, joints and their access in one variant. Built once for a snapshot; never changes."""
+
+    def __init__(self, teardown: Teardown) -> None:
+        self.teardown = teardown
+        self.base = teardown.device.base
+        self.present = {p.id for p in teardown.parts if teardown.is_present(p)}
+        self.stand_in: dict[str, str] = {}  # present part -> itself or the carrier it stands for
+        self.carrier: dict[str, str] = {}  # free-standing part -> the one it lies on
+        for part in teardown.parts:
+            if part.id in self.present:
+                self.stand_in[part.id] = self._not_captive(part.id)
+        for part in teardown.parts:
+            if part.id in self.present and self.stand_in[part.id] == part.id and part.id != self.base:
+                self.carrier[part.id] = self._not_captive(self._below(part.id))
+        self.children: dict[str, list[str]] = {id_: [] for id_ in (self.base, *self.carrier)}
+        for id_, below in self.carrier.items():
+            self.children[below].append(id_)
+        self.above = {id_: frozenset(self._ancestors(id_)) for id_ in self.children}
+        self.releases: dict[str, Release] = {}
+        self.idle_joints: set[str] = set()  # present, but nothing to do: contacts, both ends on one part
+        self._read_joints()
+        self.removals = {id_: self._removal(teardown.part[id_]) for id_ in self.carrier}
+
+    # -- who stands for whom
+
+    def _below(self, id_: str) -> str:
+        """Nearest present part under this one; the base at the end."""
+        on = self.teardown.part[id_].on or self.base
+        while on not in self.present:
+            on = self.teardown.part[on].on or self.base
+        return on
+
+    def _not_captive(self, id_: str) -> str:
+        while id_ != self.base and self.teardown.part[id_].captive:
+            id_ = self._below(id_)
+        return id_
+
+    def _ancestors(self, id_: str) -> Iterator[str]:
+        """The part and all it lies on, without the base, which is never lifted."""
+        while id_ != self.base:
+            yield id_
+            id_ = self.carrier[id_]
+
+    # -- joints and removals
+
+    def _read_joints(self) -> None:
+        silent = []
+        for joint in self.teardown.joints:
+            if not self.teardown.is_present(joint):
+                continue
+            of = frozenset(self.stand_in[p] for p in joint.of if p in self.present)
+            if sum(p in self.present for p in joint.of) < 2:
+                continue
+            if len(of) < 2 or joint.kind == "contact":
+                self.idle_joints.add(joint.id)
+            else:
+                silent.append((joint, of))
+        released = {joint.id for joint, _ in silent}
+        for joint, of in silent:
+            ways = ways_of(self.teardown, joint)
+            self.releases[joint.id] = Release(
+                joint=joint, of=of, ways=ways,
+                behind=self._alternatives(joint.behind, released),
+                way_behind=tuple(self._alternatives(way.behind, released) for way in ways),
+                source=_source(joint.isolates),
+                needs_safe=self._joint_needs_safe(joint, of))
+
+    def _alternatives(self, behind: tuple[tuple[str, ...], ...], released: set[str]) -> Alternatives:
+        """`behind` with what counts as cleared struck out; an alternative left empty makes the whole open."""
+        alternatives = []
+        for names in behind:
+            entries = []
+            for name in names:
+                if name in self.teardown.part:
+                    if name in self.present:
+                        entries.append(Entry(self.stand_in[name], False))
+                elif name in released:
+                    entries.append(Entry(name, True))
+            if not entries:
+                return ()
+            alternatives.append(tuple(dict.fromkeys(entries)))
+        return tuple(alternatives)
+
+    def _joint_needs_safe(self, joint: Joint, of: frozenset[str]) -> bool:
+        if joint.passive or joint.isolates is not False or self._ties_an_isolating_part(of):
+            return False
+        if joint.kind == "connector" or joint.needs_safe:
+            return True
+        if joint.kind not in ("adhesive", "film", "press-fit"):
+            return False
+        return any(self.teardown.part[p].kind == "battery" and self.carrier.get(p) in of for p in of)
+
+    def _ties_an_isolating_part(self, of: frozenset[str]) -> bool:
+        return any(self.teardown.part[p].isolates is not False for p in of)
+
+    def _removal(self, part: Part) -> Removal:
+        released = set(self.releases)
+        inside = {id_ for id_, above in self.above.items() if part.id in above}
+        ties = tuple(id_ for id_, release in self.releases.items() if 0 < len(release.of & inside) < len(release.of))
+        return Removal(part=part, behind=self._alternatives(part.behind, released), ties=ties,
+                       source=_source(part.isolates), needs_safe=part.needs_safe and part.isolates is False)
+
+    # -- separation
+
+    def separators(self, hider: str, parts: frozenset[str]) -> frozenset[str]:
+        """Parts whose lifting parts `hider` from the thing made of `parts` (one part, or what a joint ties).
+
+        A lifted assembly contains exactly one of the two just when one of them, and not the other, lies on the lifted
+        part. (The assembly at the moment of lifting may be smaller than all that lay on the part at first; what is
+        missing was lifted earlier, and then that lifting parted the two already.)
+        """
+        around = frozenset.intersection(*(self.above[p] for p in parts))
+        return self.above[hider] ^ around
+
+    @cached_property
+    def sources(self) -> dict[str, tuple[str, ...]]:
+        """Power sources, each with the joints and parts that cut it."""
+        found: dict[str, list[str]] = {}
+        for id_, operation in (*self.releases.items(), *self.removals.items()):
+            if operation.source is not None:
+                found.setdefault(operation.source, []).append(id_)
+        return {source: tuple(ids) for source, ids in found.items()}
+
+    def freeing_the_base(self) -> tuple[str, ...]:
+        """Parts whose lifting leaves the base bare: all that lie on it directly."""
+        return tuple(self.children[self.base])
+
+
+def _source(isolates: bool | str) -> str | None:
+    if isolates is False:
+        return None
+    return ON_POWER if isolates is True else isolates

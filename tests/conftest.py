@@ -1,0 +1,34 @@
+"""What all tests share: where things are, and whether the full counts were asked for."""
+
+from __future__ import annotations
+
+import json
+import os
+from pathlib import Path
+
+import pytest
+
+ROOT = Path(__file__).resolve().parent.parent
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+
+@pytest.fixture(scope="session")
+def root() -> Path:
+    return ROOT
+
+
+@pytest.fixture(scope="session")
+def long_run() -> bool:
+    """True under ./run-tests --long."""
+    return bool(os.environ.get("ODD_BOLT_LONG"))
+
+
+@pytest.fixture
+def example_path() -> Path:
+    return ROOT / "tests" / "data" / "bench-radio.json"
+
+
+@pytest.fixture
+def example(example_path: Path) -> dict:
+    """The example device of docs/format.md as plain JSON values."""
+    return json.loads(example_path.read_text("utf-8"))
