@@ -93,3 +93,39 @@ def most_index(column: str, actions: float) -> int:
 
 def seconds_per_tmu() -> float:
     return _data("most.toml")["seconds_per_tmu"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class VerbRow:
+    """A written verb: its Basic MOST sequence and the factors of its interval."""
+
+    verb: str
+    most: str
+    span: tuple[float, float]
+
+
+def verb_row(verb: str) -> VerbRow | None:
+    row = _data("verbs.toml").get(verb)
+    return VerbRow(verb=verb, most=row["most"], span=tuple(row["span"])) if row else None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ScrewPractice:
+    """How a bench screwdriver is used (data/screw_practice.toml): common practice, no source."""
+
+    spun_up_to_mm: float
+    turns_per_spin: float
+    turns_per_wrist_turn: float
+    engaged_share: float
+    turns_unknown: float
+    reach_and_place: str
+    lay_aside: str
+    pick_up_driver: str
+
+
+def screw_practice() -> ScrewPractice:
+    return ScrewPractice(**_data("screw_practice.toml")["turning"])
+
+
+def source_of_most() -> str:
+    return _data("most.toml")["source"]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from dataclasses import dataclass
 
 from oddbolt.planning.bench import Bench, Operation
 from oddbolt.planning.structure import Structure
@@ -32,40 +33,82 @@ def blocking_set(structure: Structure, targets: Iterable[str]) -> tuple[str, ...
 def can_free(structure: Structure, targets: tuple[str, ...], lifted: frozenset[str] = frozenset()) -> bool:
     """Whether all targets come off when the `lifted` things have no constraints.
 
-    Without lifted things any order finds out. A part lifted against the rules can tear a joint apart, so that the
-    order matters: whole assemblies first, or the highest parts first, each with the targets before the others.
+    Without lifted things any order finds out. A part lifted against the rules can tear a joint apart, so that the order
+    matters: few parts are tried in every order; many with whole assemblies first and with the highest parts first.
     """
-    outside_in = _frees(structure, targets, lifted, 1)
-    return outside_in or bool(lifted) and _frees(structure, targets, lifted, -1)
-
-
-def _frees(structure: Structure, targets: tuple[str, ...], lifted: frozenset[str], direction: int) -> bool:
-    """Release all that can be, take a target if possible, else one more part, and again."""
     bench = Bench(structure)
-    waiting_joints = set(structure.releases)
-    waiting_parts = set(structure.removals)
-    wanted = {structure.stand_in[part] for part in targets}
-    joints: set[str] = set()
-    if structure.base in wanted:
-        wanted = wanted - {structure.base} | set(structure.freeing_the_base())
-        joints = {id_ for id_, release in structure.releases.items() if structure.base in release.of}
-    while True:
-        opened = {id_ for id_ in waiting_joints if id_ in lifted or _some_way_open(bench, id_)}
+    goal = _Goal.of(structure, targets)
+    _release_all(bench, lifted)
+    if lifted and len(structure.removals) <= FEW_PARTS:
+        return _any_order_frees(bench, goal, lifted, set())
+    return _frees(_copy(bench), goal, lifted, 1) or bool(lifted) and _frees(bench, goal, lifted, -1)
+
+
+FEW_PARTS = 7
+
+
+@dataclass(frozen=True, slots=True)
+class _Goal:
+    parts: frozenset[str]
+    joints: frozenset[str]
+
+    @classmethod
+    def of(cls, structure: Structure, targets: Iterable[str]) -> _Goal:
+        parts = {structure.stand_in[part] for part in targets}
+        joints: set[str] = set()
+        if structure.base in parts:
+            parts = parts - {structure.base} | set(structure.freeing_the_base())
+            joints = {id_ for id_, release in structure.releases.items() if structure.base in release.of}
+        return cls(frozenset(parts), frozenset(joints))
+
+    def holds(self, bench: Bench) -> bool:
+        return self.parts <= bench.removed.keys() and self.joints <= bench.released.keys()
+
+
+def _copy(bench: Bench) -> Bench:
+    return Bench(bench.structure, removed=dict(bench.removed), lifted=list(bench.lifted),
+                 released=dict(bench.released))
+
+
+def _release_all(bench: Bench, lifted: frozenset[str]) -> None:
+    """Release every joint that can be, until none is left that can."""
+    opened = True
+    while opened:
+        opened = [id_ for id_, release in bench.structure.releases.items() if id_ not in bench.released and (
+            id_ in lifted or any(not bench.obstacles(Operation(id_, way, 0)) for way in range(len(release.ways))))]
         for id_ in opened:
             bench.released[id_] = 0
-        waiting_joints -= opened
-        if wanted <= bench.removed.keys() and joints <= bench.released.keys():
-            return True
-        movable = [id_ for id_ in waiting_parts if id_ in lifted or not bench.obstacles(Operation(part=id_))]
-        if movable:
-            part = min(movable, key=lambda id_: (id_ not in wanted if direction > 0 else id_ in lifted,
-                                                 direction * len(structure.above[id_]), id_))
-            bench.apply(Operation(part=part))
-            waiting_parts.discard(part)
-        elif not opened:
+
+
+def _movable(bench: Bench, lifted: frozenset[str]) -> list[str]:
+    return [id_ for id_ in bench.structure.removals if id_ not in bench.removed
+            and (id_ in lifted or not bench.obstacles(Operation(part=id_)))]
+
+
+def _frees(bench: Bench, goal: _Goal, lifted: frozenset[str], direction: int) -> bool:
+    above = bench.structure.above
+    while not goal.holds(bench):
+        movable = _movable(bench, lifted)
+        if not movable:
             return False
+        part = min(movable, key=lambda id_: (id_ not in goal.parts if direction > 0 else id_ in lifted,
+                                             direction * len(above[id_])))
+        bench.apply(Operation(part=part))
+        _release_all(bench, lifted)
+    return True
 
 
-def _some_way_open(bench: Bench, joint: str) -> bool:
-    ways = len(bench.structure.releases[joint].ways)
-    return any(not bench.obstacles(Operation(joint, way, 0)) for way in range(ways))
+def _any_order_frees(bench: Bench, goal: _Goal, lifted: frozenset[str], seen: set[frozenset[frozenset[str]]]) -> bool:
+    if goal.holds(bench):
+        return True
+    state = frozenset(assembly for assembly, _ in bench.lifted)
+    if state in seen:
+        return False
+    seen.add(state)
+    for part in _movable(bench, lifted):
+        after = _copy(bench)
+        after.apply(Operation(part=part))
+        _release_all(after, lifted)
+        if _any_order_frees(after, goal, lifted, seen):
+            return True
+    return False

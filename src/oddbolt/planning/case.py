@@ -19,11 +19,13 @@ class Case:
     """Units that may be used, with their conditions, towards a goal that can be reached."""
 
     network: Network
+    given: dict[int, Condition]  # conditions before the cut
     conditions: dict[int, Condition]  # by unit, in the order in which they can be reached
     timing: dict[int, Condition]  # the same without safety: what a unit must wait for to have taken effect
     kinds: dict[int, tuple[ActKind, ...]]
     goal: Condition
     units: int  # the keys of `conditions` as a mask
+    helpful: int  # those of them that can help towards the goal
     must: dict[int, int]
     required: int  # units in every sequence that reaches the goal
 
@@ -42,14 +44,18 @@ def safe_conditions(network: Network, live: frozenset[str]) -> dict[int, Conditi
 
 
 def cut_down(network: Network, conditions: dict[int, Condition], goal: Condition,
-             kinds: dict[int, tuple[ActKind, ...]] | None = None) -> Case | None:
-    """Keep what can be reached and can help; None when the goal cannot be reached. `kinds` stand in for the units'."""
+             kinds: dict[int, tuple[ActKind, ...]] | None = None, *, keep_all: bool = False) -> Case | None:
+    """Keep what can be reached and can help; None when the goal cannot be reached. `kinds` stand in for the units'.
+
+    `keep_all` keeps what cannot help towards the goal as well.
+    """
     reached = closure(conditions)
     if not goal.holds(reached):
         return None
     goal = goal.within(reached)
     within = {n: conditions[n].within(reached) for n in bits(reached)}
-    wanted = relevant(within, goal)
+    helpful = relevant(within, goal)
+    wanted = reached if keep_all else helpful
     ordered: dict[int, Condition] = {}
     done, waiting = 0, [n for n in within if wanted >> n & 1]
     while waiting:
@@ -62,10 +68,10 @@ def cut_down(network: Network, conditions: dict[int, Condition], goal: Condition
                 left.append(n)
         waiting = left
     must = musts(ordered)
-    timing = {n: network.units[n].condition.within(reached) if network.units[n].needs_safe else condition
+    timing = {n: network.units[n].condition.within(wanted) if network.units[n].needs_safe else condition
               for n, condition in ordered.items()}
     kinds = kinds or {}
-    return Case(network=network, conditions=ordered, timing=timing, goal=goal, units=wanted, must=must,
+    return Case(network=network, given=conditions, conditions=ordered, timing=timing, goal=goal, units=wanted, helpful=helpful, must=must,
                 kinds={n: kinds.get(n, network.units[n].kinds) for n in ordered},
                 required=must_of(goal, must, wanted))
 
@@ -193,8 +199,9 @@ def _distinct_ways(case: Case, ways: dict[int, int]) -> list[int]:
 def _replaces(case: Case, new: int, old: int) -> bool:
     """Whether the acts of one way can stand in the places of some acts of another, in order.
 
-    Leaving acts out never adds a step, and neither does moving a manual act that is aside; so it is enough that each
-    act of the new way is such an act or finds one with the same tool, and that it can start wherever the old one can.
+    Leaving acts out never adds a step, and neither does a manual act aside that goes with its neighbour; so it is
+    enough that each act of the new way is such an act or finds one with the same tool, and that it can start wherever
+    the old one can. (Beside an act that is a step of its own a manual act has no neighbour: then all must be alike.)
     """
     first_new, first_old = next(bits(new)), next(bits(old))
     conditions = case.conditions
@@ -203,10 +210,14 @@ def _replaces(case: Case, new: int, old: int) -> bool:
     if any(len(case.kinds[n]) > 1 for n in bits(new)):
         return False
     old_kinds = [kind for n in bits(old) for kind in case.kinds[n]]
+    new_kinds = [case.kinds[n][0] for n in bits(new)]
+    if any(kind.own_step for kind in new_kinds):
+        return len(new_kinds) == len(old_kinds) and all(
+            (a.tool_class, a.own_step) == (b.tool_class, b.own_step) and a.extra_steps <= b.extra_steps
+            for a, b in zip(new_kinds, old_kinds))
     place = 0
-    for n in bits(new):
-        kind = case.kinds[n][0]
-        if kind.tool_class is None and not kind.own_step and not kind.extra_steps:
+    for kind in new_kinds:
+        if kind.tool_class is None and not kind.extra_steps:
             continue
         while place < len(old_kinds):
             other = old_kinds[place]

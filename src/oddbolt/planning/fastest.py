@@ -4,7 +4,8 @@ Waits make time harder than steps: an act that could be done at once may be bett
 So nothing is done "at once" unless no wait is left to begin but its own and those behind it. Labels of the same done
 set, tool and side are compared by clock and by when each running wait ends; a label that is nowhere earlier is dropped.
 Additional alternatives stay in the search: restricting it to smallest sets of operations would be wrong, because an
-operation more can make another one possible earlier.
+operation more can make another one possible earlier. By the letter of the rules even an act that opens nothing can
+save time, when it carries a turn or a change of tool into a wait; to prove a time, such acts must be tried too.
 """
 
 from __future__ import annotations
@@ -18,6 +19,7 @@ from oddbolt.planning.steps import Found
 
 Pending = tuple[tuple[int, int], ...]  # units whose effect is still to come, with the time, by unit
 Label = tuple[int, str | None, str | None, int, Pending]  # done, tool, side, clock, pending
+START: Label = (0, None, None, 0, ())
 
 
 class TimeSearch:
@@ -85,6 +87,9 @@ class TimeSearch:
                     break
         return work
 
+    def first_bound(self) -> int:
+        return self.left_until(START)
+
     # -- moves
 
     def _ready(self, condition: Condition, done: int, times: dict[int, int]) -> int:
@@ -121,9 +126,12 @@ class TimeSearch:
         left = tuple(sorted((b, time) for b, time in times.items() if time > clock)) if times else ()
         return (done | 1 << n, tool, side, clock, left)
 
-    def _at_hand(self, done: int) -> list[int]:
+    def _at_hand(self, done: int, pending: Pending) -> list[int]:
         conditions, excludes = self.case.conditions, self.excludes
-        return [n for n in bits(self.case.units & ~done)
+        units = self.case.units
+        if not pending and not self.waiting & self.case.helpful & ~done:
+            units = self.case.helpful  # no wait is left in which an act that opens nothing could carry a change
+        return [n for n in bits(units & ~done)
                 if not excludes[n] & done and conditions[n].holds(done)]
 
     def _at_once(self, label: Label, at_hand: list[int]) -> int | None:
@@ -149,9 +157,7 @@ class TimeSearch:
 
     def run(self, limit: int, budget: int) -> Found:
         """The least time below `limit` ms; without an order, `limit` stands and the bound says how far it is proven."""
-        start: Label = (0, None, None, 0, ())
-        first = self.left_until(start)
-        heap: list[tuple[int, int, int, Label]] = [(first, 0, 0, start)]
+        heap: list[tuple[int, int, int, Label]] = [(self.first_bound(), 0, 0, START)]
         came: dict[int, tuple[int, int]] = {0: (0, -1)}  # label number -> (label before, unit done)
         best_of: dict[tuple[int, str | None, str | None], list[tuple[int, Pending]]] = {}
         number = expansions = 0
@@ -170,7 +176,7 @@ class TimeSearch:
             if (label[3], label[4]) not in best_of.get(label[:3], [(label[3], label[4])]):
                 continue  # dropped since it was pushed
             expansions += 1
-            at_hand = self._at_hand(label[0])
+            at_hand = self._at_hand(label[0], label[4])
             once = self._at_once(label, at_hand)
             for n in at_hand if once is None else [once]:
                 after = self.do(label, n)

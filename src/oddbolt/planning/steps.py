@@ -171,8 +171,10 @@ class StepSearch:
     def _tools_at_hand(self, done: int) -> list[Open]:
         """Tools with something to do once manual acts have done what they can; none at all leaves the bare hand."""
         manual = self._closed(done, None)
-        first = {self.kinds[n][0].tool_class for n in self._at_hand(manual, self.joined)}
-        return [tool for tool in self.tools if tool in first or self._at_hand(manual, self.of_tool[tool])] or [None]
+        # A joined run may begin by hand and go on with a tool: the step it begins in may be of that tool or of none.
+        joined = {kind.tool_class for n in self._at_hand(manual, self.joined) for kind in self.kinds[n]}
+        tools: list[Open] = [tool for tool in self.tools if tool in joined or self._at_hand(manual, self.of_tool[tool])]
+        return tools if tools and None not in joined else [*tools, None]
 
     def _go_on(self, done: int, start: int, tool: Open, begun: int) -> list[Move]:
         """What can end an open step, or begin the next within a joined run; `begun` steps are charged for it."""

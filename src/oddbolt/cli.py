@@ -1,0 +1,248 @@
+"""The command line: everything the window computes, without it. Exit codes as docs/format.md says."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from collections.abc import Callable, Sequence
+from pathlib import Path
+from typing import Any
+
+from oddbolt.effort.times import KnownTimes
+from oddbolt.model import exchange
+from oddbolt.model.refusal import Refusal
+from oddbolt.model.things import Teardown
+from oddbolt.planning.findings import findings
+from oddbolt.planning.replace import replacement
+from oddbolt.planning.solve import STEPS, TIME, Plan, Planner
+from oddbolt.reports import answers, wording
+from oddbolt.store.files import is_document, read_teardown, write_whole
+
+COMMANDS = ("check", "access", "sequence", "assess", "export", "import")
+ANSWERED, SOME_FINDINGS, NOT_READABLE = 0, 1, 2
+
+
+def run(arguments: Sequence[str]) -> int:
+    """Run one command; returns the exit code. Messages go to standard error, answers to standard output."""
+    options = _parser().parse_args(arguments)
+    try:
+        return options.run(options)
+    except Refusal as refusal:
+        print(f"odd-bolt: {refusal}", file=sys.stderr)
+        return NOT_READABLE
+    except BrokenPipeError:
+        return ANSWERED
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="odd-bolt", description="Teardowns, counted and judged. Without a command "
+                                     "the window opens: odd-bolt [FILE], odd-bolt --demo.")
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+
+    def command(name: str, does: Callable[[argparse.Namespace], int], text: str) -> argparse.ArgumentParser:
+        made = commands.add_parser(name, help=text, description=text)
+        made.set_defaults(run=does)
+        made.add_argument("file", metavar="FILE", type=Path, help="a working document (.oddbolt) or an exchange file")
+        return made
+
+    command("check", _check, "Findings; exit 0 none, 1 some, 2 not readable.")
+    access = command("access", _access, "Depth, time, tools, hazards and the sequence for each part.")
+    access.add_argument("--part", metavar="ID", action="append", help="this part only; may be repeated")
+    access.add_argument("--replace", action="store_true", help="also what a replacement takes")
+    sequence = command("sequence", _sequence, "One best sequence that removes all targets.")
+    sequence.add_argument("--target", metavar="ID", action="append", help="may be repeated; default: every part")
+    for made in (access, sequence):
+        made.add_argument("--objective", choices=(STEPS, TIME), default=STEPS)
+        made.add_argument("--entered", action="store_true", help="leave measured times out")
+        made.add_argument("--json", action="store_true", help="one JSON object")
+    assess = command("assess", _assess, "A score with the evidence for each criterion.")
+    assess.add_argument("--method", metavar="ID", required=True)
+    assess.add_argument("--json", action="store_true", help="one JSON object")
+    export = command("export", _export, "Write an open format.")
+    export.add_argument("--to", choices=("json",), required=True)
+    export.add_argument("-o", "--output", metavar="PATH", type=Path, required=True)
+    take_in = command("import", _import, "An exchange file with its photographs into a working document.")
+    take_in.add_argument("-o", "--output", metavar="FILE", type=Path, required=True)
+    return parser
+
+
+def _read(path: Path) -> Teardown:
+    """The teardown of a file; a refusal names the file as well as the place in it."""
+    try:
+        return read_teardown(path)
+    except Refusal as refusal:
+        if refusal.path.startswith("$"):
+            raise Refusal(f"{path}: {refusal.path}", refusal.reason, refusal.advice) from None
+        raise
+
+
+def _print_json(value: dict[str, Any]) -> None:
+    print(json.dumps(value, ensure_ascii=False, indent=1, allow_nan=False))
+
+
+def _check(options: argparse.Namespace) -> int:
+    teardown = _read(options.file)
+    found = findings(teardown)
+    for finding in found:
+        print(f"{finding.code}: {wording.finding_text(teardown, finding)}")
+    if not found:
+        print("no findings")
+    return SOME_FINDINGS if found else ANSWERED
+
+
+def _planner(options: argparse.Namespace) -> Planner:
+    teardown = _read(options.file)
+    return Planner(teardown, KnownTimes(teardown, entered_only=options.entered))
+
+
+def _known_parts(teardown: Teardown, planner: Planner, ids: list[str], option: str) -> list[str]:
+    for id_ in ids:
+        if id_ not in teardown.part:
+            raise Refusal(option, f'there is no part "{id_}"', "odd-bolt access FILE lists the parts")
+        if id_ not in planner.structure.present:
+            raise Refusal(option, f'variant "{teardown.device.variant}" does not have "{id_}"')
+    return list(dict.fromkeys(ids))
+
+
+def _access(options: argparse.Namespace) -> int:
+    planner = _planner(options)
+    teardown = planner.teardown
+    ids = _known_parts(teardown, planner, options.part or list(planner.structure.removals), "--part")
+    rows = []
+    for id_ in ids:
+        plan = planner.plan([id_], options.objective)
+        row = {"part": id_, **answers.plan_json(planner, plan)}
+        if options.replace:
+            row["replace"] = answers.replace_json(replacement(planner, id_, options.objective))
+        rows.append(row)
+        if not options.json:
+            _print_access(planner, id_, plan, row, verbose=bool(options.part))
+    if options.json:
+        _print_json(answers.access_json(planner, options.objective, rows))
+    else:
+        _print_convention(planner)
+    return ANSWERED
+
+
+def _print_access(planner: Planner, id_: str, plan: Plan, row: dict[str, Any], *, verbose: bool) -> None:
+    name = wording.name_of(planner.teardown, id_)
+    if not plan.feasible:
+        print(f"{id_}: {name}: cannot be taken off; kept in by {', '.join(plan.blocked_by)}")
+        return
+    steps = _value_text(row["steps"], plan, STEPS)
+    time = _value_text(f"{row['time_s']:g} s", plan, TIME)
+    live = f", {row['live_acts']} live" if row["live_acts"] else ""
+    print(f"{id_}: {name}: {steps} steps, {time}{live}")
+    if row.get("replace"):
+        low, high = row["replace"]["steps"]
+        print(f"  replace: {low if low == high else f'{low} to {high}'} steps, removes {', '.join(row['replace']['targets'])}")
+    if verbose:
+        _print_operations(planner, plan, row)
+
+
+def _value_text(value: object, plan: Plan, objective: str) -> str:
+    """The figure of the objective says whether it is proven; the other is what the sequence comes to."""
+    if plan.objective != objective:
+        return str(value)
+    bound = plan.lower_bound if objective == STEPS else f"{plan.lower_bound / 1000:g} s"
+    return f"{value} (proven)" if plan.optimal else f"{value} (at least {bound})"
+
+
+def _print_operations(planner: Planner, plan: Plan, row: dict[str, Any]) -> None:
+    for timed in plan.count.timed:
+        live = "  LIVE" if timed.live else ""
+        print(f"  step {timed.step:2d} {timed.start_ms / 1000:8.1f} s  "
+              f"{wording.operation_text(planner.teardown, planner.structure, timed.operation)}{live}")
+    for key in ("tools", "renewals", "hazards", "assumed"):
+        if row[key]:
+            print(f"  {key}: {', '.join(row[key])}")
+
+
+def _print_convention(planner: Planner) -> None:
+    pairs = answers.convention_json(planner.convention.settings).items()
+    print("convention: " + ", ".join(f"{key} {json.dumps(value)}" for key, value in pairs))
+
+
+def _sequence(options: argparse.Namespace) -> int:
+    planner = _planner(options)
+    cannot: tuple[str, ...] = ()
+    if options.target:
+        targets = _known_parts(planner.teardown, planner, options.target, "--target")
+    else:
+        cannot = planner.never_free
+        targets = [id_ for id_ in planner.structure.removals if id_ not in cannot]
+    plan = planner.plan(targets, options.objective)
+    row = answers.sequence_json(planner, plan, cannot)
+    if options.json:
+        _print_json(row)
+        return ANSWERED
+    if plan.feasible:
+        print(f"{len(targets)} parts: {_value_text(row['steps'], plan, STEPS)} steps, "
+              f"{_value_text(f'''{row['time_s']:g} s''', plan, TIME)}")
+        _print_operations(planner, plan, row)
+    else:
+        print(f"cannot be done; in the way: {', '.join(plan.blocked_by)}")
+    if cannot:
+        print(f"can never be taken off: {', '.join(cannot)}")
+    _print_convention(planner)
+    return ANSWERED
+
+
+def _assess(options: argparse.Namespace) -> int:
+    from oddbolt.scoring.evaluate import evaluate
+    from oddbolt.scoring.method import load_method
+
+    teardown = _read(options.file)
+    verdict = evaluate(teardown, load_method(options.method), KnownTimes(teardown))
+    if options.json:
+        _print_json(answers.assess_json(verdict))
+        return ANSWERED
+    low, high = verdict.index
+    index = f"{low:.2f}" if low == high else f"{low:.2f} to {high:.2f}"
+    print(f"{verdict.method.name} ({verdict.method.source}): {index}, class {' or '.join(verdict.classes)}, "
+          f"{'firm' if verdict.is_firm else 'open'}")
+    for score in verdict.criteria:
+        low, high = score.points
+        points = f"{low:.2f}" if low == high else f"{low:.2f} to {high:.2f}"
+        print(f"{score.criterion.name}, weight {score.criterion.weight:.0%}: {points}  "
+              f"[{score.criterion.rule}; confidence {score.criterion.confidence}]")
+        for evidence in score.evidence:
+            print(f"  {wording.evidence_text(teardown, evidence)}")
+        for part in score.parts:
+            low, high = part.points
+            given = f"{low:g}" if low == high else f"{low:g} to {high:g}"
+            texts = "; ".join(wording.evidence_text(teardown, evidence) for evidence in part.evidence)
+            name = f" ({wording.name_of(teardown, part.part)})" if part.part else ""
+            print(f"  {wording.role_name(part.role)}{name}: {given}  {texts}")
+    if verdict.assumed:
+        print(f"assumed: {', '.join(verdict.assumed)}")
+    print("convention: " + ", ".join(f"{key} {json.dumps(value)}" for key, value
+                                     in answers.convention_json(verdict.convention).items()))
+    print("Figures are from memory of the text; the text of the law decides.")
+    return ANSWERED
+
+
+def _export(options: argparse.Namespace) -> int:
+    if options.output.exists():
+        raise Refusal(str(options.output), "there is a file already", "Choose another name")
+    if is_document(options.file):
+        from oddbolt.store.document import Document
+        from oddbolt.store.twin import export_json
+
+        with Document.open(options.file, read_only=True) as document:
+            export_json(document, options.output)
+    else:
+        write_whole(options.output, exchange.dumps(_read(options.file)).encode())
+    return ANSWERED
+
+
+def _import(options: argparse.Namespace) -> int:
+    from oddbolt.store.twin import import_json
+
+    _read(options.file)
+    document, missing = import_json(options.file, options.output)
+    document.close()
+    for name in missing:
+        print(f"odd-bolt: the photograph {name} was not found", file=sys.stderr)
+    return ANSWERED

@@ -1,0 +1,151 @@
+"""What a real record can contain and a person should know of: derived, never stored. Codes and ids; no wording."""
+
+from __future__ import annotations
+
+from collections import Counter
+from dataclasses import dataclass
+
+from oddbolt.model.things import Teardown
+from oddbolt.planning.blocked import blocking_set, can_free
+from oddbolt.planning.replay import readings, replay
+from oddbolt.planning.structure import Alternatives, Structure
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Finding:
+    """`code` says what; `thing` where; `others` what else is concerned; `figures` what was counted."""
+
+    code: str
+    thing: str
+    others: tuple[str, ...] = ()
+    figures: tuple[tuple[str, int], ...] = ()
+
+
+def findings(teardown: Teardown) -> list[Finding]:
+    """All findings of a snapshot, in the order of the groups below and of the file."""
+    structure = Structure(teardown)
+    return [*_never_free(structure), *_never_clear(structure), *_held_by_nothing(structure),
+            *_captive_isolators(teardown, structure), *_no_isolator(structure), *_screw_counts(teardown),
+            *_never_released(teardown, structure), *_left_on(teardown), *_first_met_at_refit(teardown),
+            *_contradictions(teardown, structure)]
+
+
+def _never_free(structure: Structure) -> list[Finding]:
+    return [Finding(code="never-free", thing=part, others=blocking_set(structure, (part,)))
+            for part in structure.removals if not can_free(structure, (part,))]
+
+
+def _never_clear(structure: Structure) -> list[Finding]:
+    """Entries of `behind` that name something on every assembly around the thing."""
+    found = []
+    for id_, release in structure.releases.items():
+        for behind in (release.behind, *release.way_behind):
+            found.extend(Finding(code="never-clear", thing=id_, others=(name,))
+                         for name in _stuck_names(structure, behind, release.of))
+    for id_, removal in structure.removals.items():
+        found.extend(Finding(code="never-clear", thing=id_, others=(name,))
+                     for name in _stuck_names(structure, removal.behind, frozenset((id_,))))
+    return list(dict.fromkeys(found))
+
+
+def _stuck_names(structure: Structure, behind: Alternatives, parts: frozenset[str]) -> list[str]:
+    """A part that no lifting parts from the thing while the thing is still where it was.
+
+    Lifting an assembly with only some of the parts that a joint ties needs the joint released first, so it cannot
+    clear what hides that joint; lifting the part itself cannot clear what hides that part.
+    """
+    stuck = []
+    for alternative in behind:
+        for entry in alternative:
+            if entry.is_joint:
+                continue
+            helpful = [s for s in structure.separators(entry.id, parts)
+                       if not any(s in structure.above[p] for p in parts) or all(s in structure.above[p] for p in parts)]
+            if not [s for s in helpful if parts != frozenset((s,))]:
+                stuck.append(entry.id)
+    return stuck
+
+
+def _held_by_nothing(structure: Structure) -> list[Finding]:
+    return [Finding(code="held-by-nothing", thing=part) for part, removal in structure.removals.items()
+            if not removal.ties]
+
+
+def _captive_isolators(teardown: Teardown, structure: Structure) -> list[Finding]:
+    found = [Finding(code="captive-isolator", thing=part.id) for part in teardown.parts
+             if part.isolates is not False and structure.stand_in.get(part.id, part.id) != part.id]
+    found.extend(Finding(code="idle-isolator", thing=joint.id) for joint in teardown.joints
+                 if joint.isolates is not False and joint.id in structure.idle_joints)
+    return found
+
+
+def _no_isolator(structure: Structure) -> list[Finding]:
+    wants = [id_ for id_, operation in (*structure.releases.items(), *structure.removals.items())
+             if operation.needs_safe]
+    if wants and not structure.sources:
+        return [Finding(code="no-isolator", thing=structure.base, others=tuple(wants))]
+    return []
+
+
+def _screw_counts(teardown: Teardown) -> list[Finding]:
+    """Marks on one view against the joint's count, and the tally of a view against its marks."""
+    found = []
+    most: Counter[str] = Counter()
+    for view in teardown.views:
+        marked = Counter(mark.thing for mark in view.marks)
+        for thing, number in marked.items():
+            most[thing] = max(most[thing], number)
+        screws = sum(n for thing, n in marked.items() if thing in teardown.joint
+                     and teardown.joint[thing].kind == "screw")
+        if view.tally is not None and view.marks and view.tally != screws:
+            found.append(Finding(code="tally-differs", thing=view.id,
+                                 figures=(("tally", view.tally), ("marks", screws))))
+    for joint in teardown.joints:
+        if joint.kind == "screw" and joint.id in most and joint.count is not None and most[joint.id] != joint.count:
+            # A record in the making has its marks before its count and one view may not show all: fewer marks than
+            # counted is worth a word too, because a screw under tape is what gets forgotten.
+            found.append(Finding(code="marks-differ", thing=joint.id,
+                                 figures=(("count", joint.count), ("marks", most[joint.id]))))
+    return found
+
+
+def _never_released(teardown: Teardown, structure: Structure) -> list[Finding]:
+    log = readings(teardown)
+    if not log:
+        return []
+    released = {entry.thing for entry in log if entry.do == "release" and entry.outcome != "failed"}
+    return [Finding(code="never-released", thing=joint) for joint in structure.releases if joint not in released]
+
+
+def _left_on(teardown: Teardown) -> list[Finding]:
+    """Temporary protections: `aid` entries say in `value` whether it went "on" or "off", in `text` or `thing` what."""
+    on: dict[str, str] = {}
+    for entry in readings(teardown):
+        if entry.do == "aid":
+            what = entry.text or entry.thing or ""
+            if entry.value == "off":
+                on.pop(what, None)
+            else:
+                on[what] = entry.id
+    return [Finding(code="left-on", thing=entry, others=(what,)) for what, entry in on.items()]
+
+
+def _first_met_at_refit(teardown: Teardown) -> list[Finding]:
+    log = readings(teardown)
+    if not log:
+        return []
+    met = {name for entry in log if entry.do not in ("fit", "fasten") for name in (entry.thing, *entry.things) if name}
+    named = [entry.thing for entry in teardown.refit if entry.thing and entry.do in ("fit", "fasten", "route", "adjust")]
+    named += [entry.thing for entry in log if entry.thing and entry.do in ("fit", "fasten")]
+    return [Finding(code="first-met-at-refit", thing=thing) for thing in dict.fromkeys(named)
+            if thing not in met and thing != teardown.device.base]
+
+
+def _contradictions(teardown: Teardown, structure: Structure) -> list[Finding]:
+    found = []
+    for pass_ in sorted({entry.pass_ for entry in teardown.log}):
+        walked = replay(teardown, structure, pass_)
+        found.extend(Finding(code=f"log-{c.obstacle.code}", thing=c.entry, others=c.obstacle.things)
+                     for c in walked.contradictions)
+        found.extend(Finding(code="log-unknown", thing=entry) for entry in walked.unknown)
+    return found

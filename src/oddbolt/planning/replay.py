@@ -1,0 +1,118 @@
+"""The log, walked again by the same rules as any plan: what it counts to, and where it contradicts them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from oddbolt.model.things import LogEntry, Teardown
+from oddbolt.planning.bench import Bench, Count, Obstacle, Operation, count
+from oddbolt.planning.convention import Convention
+from oddbolt.planning.costs import ActiveTimes
+from oddbolt.planning.structure import Structure
+
+OUTCOMES_THAT_RELEASE = frozenset(("ok", "damaged", "destroyed", "lost", "found"))
+
+
+def readings(teardown: Teardown) -> list[LogEntry]:
+    """The log as amended: each entry in its place, with the reading of the last entry that amends it."""
+    amended: dict[str, LogEntry] = {}
+    for entry in teardown.log:
+        if entry.amends is not None:
+            amended[entry.amends] = entry
+    found = []
+    for entry in teardown.log:
+        if entry.amends is not None:
+            continue
+        reading, seen = entry, {entry.id}
+        while reading.id in amended and amended[reading.id].id not in seen:
+            reading = amended[reading.id]
+            seen.add(reading.id)
+        if reading is not entry:
+            reading = replace(reading, id=entry.id, t=entry.t, pass_=entry.pass_, amends=None)
+        found.append(reading)
+    return found
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Contradiction:
+    """A log entry that the rules of access do not allow where it stands."""
+
+    entry: str
+    obstacle: Obstacle
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Replay:
+    """One pass of the log by the rules."""
+
+    pass_: int
+    operations: tuple[Operation, ...]
+    entries: tuple[str, ...]  # for each operation, the log entry
+    contradictions: tuple[Contradiction, ...]
+    unknown: tuple[str, ...]  # entries that name a way or act that is not there, or a thing that cannot be moved
+    bench: Bench  # the state at the end
+
+    def counted(self, structure: Structure, convention: Convention, times: ActiveTimes) -> Count:
+        """Steps, time and live acts as performed. Contradicted operations are counted as done."""
+        return count(structure, convention, times, self.operations)
+
+
+def replay(teardown: Teardown, structure: Structure, pass_: int = 1, until: str | None = None) -> Replay:
+    """Walk one pass; `until` stops after that entry (the state a view shows)."""
+    bench = Bench(structure)
+    operations: list[Operation] = []
+    entries: list[str] = []
+    contradictions: list[Contradiction] = []
+    unknown: list[str] = []
+    for entry in readings(teardown):
+        if entry.pass_ == pass_:
+            wanted = _operations(structure, entry)
+            if wanted is None:
+                unknown.append(entry.id)
+            for operation in wanted or ():
+                for obstacle in bench.obstacles(operation):
+                    contradictions.append(Contradiction(entry=entry.id, obstacle=obstacle))
+                bench.apply(operation)
+                operations.append(operation)
+                entries.append(entry.id)
+            if entry.do == "reach":
+                contradictions.extend(_reach_contradictions(bench, entry))
+        if entry.id == until:
+            break
+    return Replay(pass_=pass_, operations=tuple(operations), entries=tuple(entries),
+                  contradictions=tuple(contradictions), unknown=tuple(unknown), bench=bench)
+
+
+def _operations(structure: Structure, entry: LogEntry) -> list[Operation] | None:
+    """What the entry did; empty for entries that move nothing, None where it names something impossible."""
+    if entry.do not in ("release", "remove") or entry.thing is None:
+        return []
+    if entry.do == "remove":
+        part = structure.stand_in.get(entry.thing)
+        return [Operation(part=part)] if part in structure.removals else None
+    if entry.outcome not in OUTCOMES_THAT_RELEASE or entry.thing in structure.idle_joints:
+        return []
+    release = structure.releases.get(entry.thing)
+    way = entry.way or 0
+    if release is None or way >= len(release.ways):
+        return None
+    acts = len(release.ways[way].acts)
+    if entry.act is not None:
+        return [Operation(entry.thing, way, entry.act)] if entry.act < acts else None
+    return [Operation(entry.thing, way, act) for act in range(acts)]
+
+
+def _reach_contradictions(bench: Bench, entry: LogEntry) -> list[Contradiction]:
+    """What was within reach had nothing in front of it; a `behind` that says otherwise is contradicted."""
+    structure, found = bench.structure, []
+    for thing in entry.things or ((entry.thing,) if entry.thing else ()):
+        if thing in structure.releases and thing not in bench.released and thing not in bench.under_way:
+            ways = range(len(structure.releases[thing].ways))
+            obstacles = [bench.obstacles(Operation(thing, way, 0)) for way in ways]
+            hidden = [o for o in min(obstacles, key=len) if o.code == "hidden"]
+        elif thing in structure.removals and thing not in bench.removed:
+            hidden = [o for o in bench.obstacles(Operation(part=thing)) if o.code == "hidden"]
+        else:
+            hidden = []
+        found.extend(Contradiction(entry=entry.id, obstacle=Obstacle("reach", (thing, *o.things))) for o in hidden)
+    return found

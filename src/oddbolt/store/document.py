@@ -1,0 +1,293 @@
+"""The working document: one SQLite file that is always on disk as far as it has been acknowledged.
+
+A snapshot is stored as JSON records by section and place. A change writes the records that differ, and a row with the
+differences and its label, in one transaction: so undo survives a restart too. Photographs are stored once by their
+SHA-256; names point to them; thumbnails lie apart, so that a list of states never reads the photographs.
+"""
+
+from __future__ import annotations
+
+import fcntl
+import hashlib
+import json
+import os
+import shutil
+import sqlite3
+from collections.abc import Callable
+from contextlib import suppress
+from dataclasses import dataclass
+from pathlib import Path
+from typing import IO, Any
+
+from oddbolt.model import exchange
+from oddbolt.model.refusal import Refusal
+from oddbolt.model.shapes import ListOf, specs
+from oddbolt.model.things import Teardown
+from oddbolt.store.migrations import MIGRATIONS, migrate
+
+APPLICATION_ID = 0x4F444254  # "ODBT", in the file's header at byte 68
+SUFFIX = ".oddbolt"
+EXTRA = "extra"
+_SECTIONS = {name: isinstance(spec.shape, ListOf) for name, spec in specs(Teardown).items()}
+
+Place = tuple[str, int]
+Change = tuple[str, int, Any, Any]  # section, place, JSON before (None: absent), JSON after
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CommandRow:
+    """A command as recorded; `undone` ones can be done again until another command follows."""
+
+    number: int
+    at: str
+    label: str
+    undone: bool
+
+
+class Document:
+    """An open working document. One writer at a time; others may read."""
+
+    def __init__(self, path: Path, db: sqlite3.Connection, lock: IO[str] | None) -> None:
+        self.path = path
+        self._db = db
+        self._lock = lock
+        self._records = self._read_records()
+        self.teardown = _teardown_from(self._records, path)
+
+    # -- opening and closing
+
+    @classmethod
+    def create(cls, path: Path, teardown: Teardown) -> Document:
+        """A new document at a path where nothing is yet."""
+        if path.exists():
+            raise Refusal(str(path), "there is a file already", "Choose another name")
+        try:
+            lock = _take_lock(path)
+            db = _connect(path)
+            db.execute("PRAGMA auto_vacuum = INCREMENTAL")
+            db.execute(f"PRAGMA application_id = {APPLICATION_ID}")
+            migrate(db, 0)
+            db.execute("BEGIN IMMEDIATE")
+            db.executemany("INSERT INTO record VALUES (?, ?, ?)",
+                           [(section, place, _dump(body)) for (section, place), body in _records(teardown).items()])
+            db.execute("COMMIT")
+        except (sqlite3.Error, OSError) as error:
+            raise Refusal(str(path), f"the document cannot be made ({error})") from None
+        return cls(path, db, lock)
+
+    @classmethod
+    def open(cls, path: Path, *, read_only: bool = False) -> Document:
+        """Open a document; a newer layout or a file that is none is refused, an older one is upgraded on a copy kept
+        beside it."""
+        if not path.exists():
+            raise Refusal(str(path), "there is no such file")
+        lock = None
+        try:
+            if not read_only:
+                lock = _take_lock(path)
+            db = _connect(path, read_only=read_only)
+            have = _layout(db, path)
+            if have < len(MIGRATIONS):
+                if read_only:
+                    raise Refusal(str(path), "the document has an older layout", "Open it once in the window")
+                shutil.copy2(path, path.with_suffix(f".layout-{have}{SUFFIX}"))
+                migrate(db, have)
+            return cls(path, db, lock)
+        except sqlite3.Error as error:
+            raise Refusal(str(path), f"the document cannot be read ({error})") from None
+        except Refusal:
+            if lock is not None:
+                lock.close()
+            raise
+
+    def close(self) -> None:
+        self._db.close()
+        if self._lock is not None:
+            with suppress(OSError):
+                os.unlink(self._lock.name)
+            self._lock.close()
+            self._lock = None
+
+    def __enter__(self) -> Document:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self.close()
+
+    # -- changing
+
+    def commit(self, teardown: Teardown, label: str, at: str) -> None:
+        """Make `teardown` the present state; it is on disk when this returns. Commands that were undone are dropped."""
+        after = _records(teardown, self._records, self.teardown)
+        changes = _differences(self._records, after)
+        self._write(changes, lambda: (
+            self._db.execute("DELETE FROM command WHERE undone = 1"),
+            self._db.execute("INSERT INTO command (at, label, changes) VALUES (?, ?, ?)", (at, label, _dump(changes))),
+        ))
+        self._records, self.teardown = after, teardown
+
+    def undo(self) -> str | None:
+        """Take back the last command, durably; returns its label, or None when there is none."""
+        return self._step_back("SELECT number, label, changes FROM command WHERE undone = 0 ORDER BY number DESC LIMIT 1",
+                               undone=1)
+
+    def redo(self) -> str | None:
+        """Do again the command that was undone last; returns its label, or None."""
+        return self._step_back("SELECT number, label, changes FROM command WHERE undone = 1 ORDER BY number LIMIT 1",
+                               undone=0)
+
+    def _step_back(self, query: str, undone: int) -> str | None:
+        row = self._db.execute(query).fetchone()
+        if row is None:
+            return None
+        number, label, text = row
+        changes = [(s, p, new, old) if undone else (s, p, old, new) for s, p, old, new in json.loads(text)]
+        after = dict(self._records)
+        for section, place, _, body in changes:
+            if body is None:
+                after.pop((section, place), None)
+            else:
+                after[section, place] = body
+        teardown = _teardown_from(after, self.path)
+        self._write(changes, lambda: (
+            self._db.execute("UPDATE command SET undone = ? WHERE number = ?", (undone, number)),))
+        self._records, self.teardown = after, teardown
+        return label
+
+    def _write(self, changes: list[Change], also: Callable[[], object]) -> None:
+        try:
+            self._db.execute("BEGIN IMMEDIATE")
+            try:
+                for section, place, _, body in changes:
+                    if body is None:
+                        self._db.execute("DELETE FROM record WHERE section = ? AND place = ?", (section, place))
+                    else:
+                        self._db.execute("INSERT OR REPLACE INTO record VALUES (?, ?, ?)",
+                                         (section, place, _dump(body)))
+                also()
+                self._db.execute("COMMIT")
+            except BaseException:
+                self._db.execute("ROLLBACK")
+                raise
+        except sqlite3.Error as error:
+            raise Refusal(str(self.path), f"the change could not be written ({error})",
+                          "Nothing of it was kept; free some space or check the disk, then try again") from None
+
+    def commands(self) -> list[CommandRow]:
+        rows = self._db.execute("SELECT number, at, label, undone FROM command ORDER BY number")
+        return [CommandRow(number=n, at=at, label=label, undone=bool(undone)) for n, at, label, undone in rows]
+
+    # -- photographs
+
+    def add_photo(self, name: str, body: bytes, thumb: bytes = b"") -> str:
+        """Keep a photograph under a name; equal ones are stored once. Returns its SHA-256."""
+        digest = hashlib.sha256(body).hexdigest()
+        self._write([], lambda: (
+            self._db.execute("INSERT OR IGNORE INTO photo_blob VALUES (?, ?)", (digest, body)),
+            thumb and self._db.execute("INSERT OR REPLACE INTO photo_thumb VALUES (?, ?)", (digest, thumb)),
+            self._db.execute("INSERT OR REPLACE INTO photo VALUES (?, ?, ?)", (name, digest, len(body))),
+        ))
+        return digest
+
+    def photo_names(self) -> list[str]:
+        return [name for name, in self._db.execute("SELECT name FROM photo ORDER BY name")]
+
+    def photo(self, name: str) -> bytes | None:
+        return self._one("SELECT body FROM photo JOIN photo_blob USING (sha256) WHERE name = ?", name)
+
+    def thumb(self, name: str) -> bytes | None:
+        return self._one("SELECT body FROM photo JOIN photo_thumb USING (sha256) WHERE name = ?", name)
+
+    def _one(self, query: str, name: str) -> bytes | None:
+        row = self._db.execute(query, (name,)).fetchone()
+        return row[0] if row else None
+
+    # -- reading
+
+    def _read_records(self) -> dict[Place, Any]:
+        rows = self._db.execute("SELECT section, place, body FROM record ORDER BY section, place")
+        return {(section, place): json.loads(body) for section, place, body in rows}
+
+
+def _connect(path: Path, *, read_only: bool = False) -> sqlite3.Connection:
+    """Durable on commit: rollback journal and full synchronisation, as measured in docs/architecture.md."""
+    uri = f"{path.resolve().as_uri()}?mode={'ro' if read_only else 'rwc'}"
+    db = sqlite3.connect(uri, uri=True, isolation_level=None, timeout=5)
+    if not read_only:
+        db.execute("PRAGMA journal_mode = DELETE")
+        db.execute("PRAGMA synchronous = FULL")
+    return db
+
+
+def _layout(db: sqlite3.Connection, path: Path) -> int:
+    if db.execute("PRAGMA application_id").fetchone()[0] != APPLICATION_ID:
+        raise Refusal(str(path), "this database is not an Odd Bolt document")
+    have = db.execute("PRAGMA user_version").fetchone()[0]
+    if have > len(MIGRATIONS):
+        raise Refusal(str(path), f"the document has layout {have}, this program knows up to {len(MIGRATIONS)}",
+                      "Open it with a newer Odd Bolt")
+    return have
+
+
+def _take_lock(path: Path) -> IO[str] | None:
+    """One writer: a lock file beside the document. It falls with the process, however that ends."""
+    lock = (path.parent / f".{path.name}.lock").open("w")
+    try:
+        fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except OSError:
+        lock.close()
+        raise Refusal(str(path), "it is open in another window", "Close it there first") from None
+    return lock
+
+
+def _dump(body: Any) -> str:
+    return json.dumps(body, ensure_ascii=False, separators=(",", ":"), allow_nan=False)
+
+
+def _records(teardown: Teardown, known: dict[Place, Any] | None = None, before: Teardown | None = None) -> \
+        dict[Place, Any]:
+    """A snapshot as JSON records. Those of things that did not change since `before` are taken from `known`."""
+    found: dict[Place, Any] = {}
+    for name, spec in specs(Teardown).items():
+        value = getattr(teardown, spec.attribute)
+        old = getattr(before, spec.attribute) if before is not None else None
+        if not _SECTIONS[name]:
+            if known is not None and old is value and (name, -1) in known:
+                found[name, -1] = known[name, -1]
+            elif spec.required or name in teardown.given or value != spec.default:
+                found[name, -1] = spec.shape.write(value)
+            continue
+        if not value and name in teardown.given:
+            found[name, -1] = []
+        for place, item in enumerate(value):
+            if known is not None and old is not None and place < len(old) and old[place] is item:
+                found[name, place] = known[name, place]
+            else:
+                found[name, place] = spec.shape.item.write(item)
+    for place, (name, value) in enumerate(teardown.extra.items()):
+        found[EXTRA, place] = [name, value]
+    return found
+
+
+def _teardown_from(records: dict[Place, Any], path: Path) -> Teardown:
+    whole: dict[str, Any] = {}
+    for (section, place), body in sorted(records.items()):
+        if section == EXTRA:
+            whole[body[0]] = body[1]
+        elif place < 0:
+            whole[section] = body
+        else:
+            whole.setdefault(section, []).append(body)
+    try:
+        return exchange.from_json(whole)
+    except Refusal as refusal:
+        raise Refusal(f"{path} {refusal.path}", refusal.reason, refusal.advice) from None
+
+
+def _differences(before: dict[Place, Any], after: dict[Place, Any]) -> list[Change]:
+    changes: list[Change] = []
+    for place in sorted(before.keys() | after.keys()):
+        old, new = before.get(place), after.get(place)
+        if old is not new and old != new:
+            changes.append((*place, old, new))
+    return changes

@@ -1,0 +1,71 @@
+"""Opening and writing files: the exchange JSON here, the working document by store.document."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+from pathlib import Path
+
+from oddbolt.model import exchange
+from oddbolt.model.refusal import Refusal
+from oddbolt.model.things import Teardown
+
+SQLITE_MAGIC = b"SQLite format 3\x00"
+
+
+def read_bytes(path: Path) -> bytes:
+    """The bytes of a file, or a Refusal that says what is wrong with the path."""
+    try:
+        return path.read_bytes()
+    except FileNotFoundError:
+        raise Refusal(str(path), "there is no such file") from None
+    except IsADirectoryError:
+        raise Refusal(str(path), "this is a folder, not a file") from None
+    except OSError as error:
+        raise Refusal(str(path), f"it cannot be read ({error.strerror})") from None
+
+
+def is_document(path: Path) -> bool:
+    """Whether a file looks like a working document (SQLite), by its first bytes."""
+    try:
+        with path.open("rb") as file:
+            return file.read(len(SQLITE_MAGIC)) == SQLITE_MAGIC
+    except OSError:
+        return False
+
+
+def read_json(path: Path) -> Teardown:
+    return exchange.loads(read_bytes(path))
+
+
+def read_teardown(path: Path) -> Teardown:
+    """A teardown from an exchange file or a working document; neither is changed."""
+    if is_document(path):
+        from oddbolt.store.document import Document
+
+        with Document.open(path, read_only=True) as document:
+            return document.teardown
+    return read_json(path)
+
+
+def write_whole(path: Path, content: bytes) -> None:
+    """Write a file so that it is there whole or not at all: temporary file, flush, fsync, rename."""
+    try:
+        handle, name = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name}.")
+    except OSError as error:
+        raise Refusal(str(path), f"it cannot be written ({error.strerror})") from None
+    try:
+        with os.fdopen(handle, "wb") as file:
+            file.write(content)
+            file.flush()
+            os.fsync(file.fileno())
+        os.chmod(name, 0o644)
+        os.replace(name, path)
+        folder = os.open(path.parent, os.O_RDONLY)
+        try:
+            os.fsync(folder)
+        finally:
+            os.close(folder)
+    except OSError as error:
+        Path(name).unlink(missing_ok=True)
+        raise Refusal(str(path), f"it cannot be written ({error.strerror})") from None
