@@ -136,7 +136,8 @@ def _print_access(planner: Planner, id_: str, plan: Plan, row: dict[str, Any], *
     print(f"{id_}: {name}: {steps} steps, {time}{live}")
     if row.get("replace"):
         low, high = row["replace"]["steps"]
-        print(f"  replace: {low if low == high else f'{low} to {high}'} steps, removes {', '.join(row['replace']['targets'])}")
+        steps = low if low == high else f"{low} to {high}"
+        print(f"  replace: {steps} steps, removes {', '.join(row['replace']['targets'])}")
     if verbose:
         _print_operations(planner, plan, row)
 

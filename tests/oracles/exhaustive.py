@@ -303,10 +303,10 @@ class Device:
                 inside = self.assembly(part, removed)
                 tied = any(j["parts"] & inside and j["parts"] - inside and i not in released
                            for i, j in self.joints.items())
-                if part not in kept or (not tied and self.behind_clear(
-                        self.parts[part].get("behind"), frozenset((part,)), lifted, released)):
-                    if go([*removed, part], [*lifted, inside], released):
-                        return True
+                lifts = part not in kept or (not tied and self.behind_clear(
+                    self.parts[part].get("behind"), frozenset((part,)), lifted, released))
+                if lifts and go([*removed, part], [*lifted, inside], released):
+                    return True
             return False
 
         return go([], [], set())

@@ -1,4 +1,4 @@
-"""Shapes of values in the exchange file: each reads a JSON value into a typed one, writes it back, and states its schema.
+"""Shapes of values in the exchange file: each reads a JSON value into a typed one, writes it back, states its schema.
 
 A record class declares its keys once with `key(...)`; reading, writing, refusal messages and the published JSON Schema
 all come from that declaration. Keys a record does not know are kept in `extra` and written back; keys that were present

@@ -71,7 +71,8 @@ def cut_down(network: Network, conditions: dict[int, Condition], goal: Condition
     timing = {n: network.units[n].condition.within(wanted) if network.units[n].needs_safe else condition
               for n, condition in ordered.items()}
     kinds = kinds or {}
-    return Case(network=network, given=conditions, conditions=ordered, timing=timing, goal=goal, units=wanted, helpful=helpful, must=must,
+    return Case(network=network, given=conditions, conditions=ordered, timing=timing, goal=goal, units=wanted,
+                helpful=helpful, must=must,
                 kinds={n: kinds.get(n, network.units[n].kinds) for n in ordered},
                 required=must_of(goal, must, wanted))
 
@@ -85,7 +86,7 @@ def live_choices(network: Network, goal: Condition, limit: int = 64) -> tuple[in
     plain = {n: unit.condition for n, unit in enumerate(network.units)}
     if not goal.holds(closure(plain)):
         return 0, [], True
-    helpful = relevant({n: c for n, c in safe_conditions(network, frozenset()).items()}, goal)
+    helpful = relevant(safe_conditions(network, frozenset()), goal)
     frontier, count, complete = [frozenset()], 0, True
     while True:
         reaching, wider = [], {}

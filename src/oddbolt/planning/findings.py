@@ -60,7 +60,7 @@ def _stuck_names(structure: Structure, behind: Alternatives, parts: frozenset[st
             if entry.is_joint:
                 continue
             helpful = [s for s in structure.separators(entry.id, parts)
-                       if not any(s in structure.above[p] for p in parts) or all(s in structure.above[p] for p in parts)]
+                       if len({s in structure.above[p] for p in parts}) == 1]
             if not [s for s in helpful if parts != frozenset((s,))]:
                 stuck.append(entry.id)
     return stuck
@@ -135,7 +135,8 @@ def _first_met_at_refit(teardown: Teardown) -> list[Finding]:
     if not log:
         return []
     met = {name for entry in log if entry.do not in ("fit", "fasten") for name in (entry.thing, *entry.things) if name}
-    named = [entry.thing for entry in teardown.refit if entry.thing and entry.do in ("fit", "fasten", "route", "adjust")]
+    named = [refit.thing for refit in teardown.refit
+             if refit.thing and refit.do in ("fit", "fasten", "route", "adjust")]
     named += [entry.thing for entry in log if entry.thing and entry.do in ("fit", "fasten")]
     return [Finding(code="first-met-at-refit", thing=thing) for thing in dict.fromkeys(named)
             if thing not in met and thing != teardown.device.base]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from oddbolt.catalog.defaults import verb_of
 from oddbolt.catalog.tables import tool_row
-from oddbolt.model.things import Joint, Teardown
+from oddbolt.model.things import Fastener, Joint, Teardown
 from oddbolt.planning.bench import Operation, act_of
 from oddbolt.planning.findings import Finding
 from oddbolt.planning.structure import Structure
@@ -71,8 +71,12 @@ def operation_text(teardown: Teardown, structure: Structure, operation: Operatio
     _, act = act_of(structure, operation)
     name = name_of(teardown, operation.joint)
     what = f"{fixing_text(teardown, joint)} ({name})" if joint.kind == "screw" and joint.fastener else name
-    tool = "" if act.tool == "hand" else f" with {tool_name(teardown, act.tool).lower()}"
+    tool = "" if act.tool == "hand" else f" with {_in_sentence(tool_name(teardown, act.tool))}"
     return f"{verb_of(joint, act)} {what}{tool}"
+
+
+def _in_sentence(name: str) -> str:
+    return name[:1].lower() + name[1:]
 
 
 def duration_text(seconds: float) -> str:
@@ -117,3 +121,10 @@ ROLES = {"battery": "Battery", "display": "Display", "back_cover": "Back cover",
 
 def role_name(role: str) -> str:
     return ROLES.get(role, role.replace("_", " ").capitalize())
+
+
+def fastener_text(fastener: Fastener) -> str:
+    """A fastener type in a line: "A: PH00 M1.4 x 3, pan, black"."""
+    size = f"{fastener.thread} x {fastener.length_mm:g}" if fastener.length_mm else fastener.thread
+    words = [f"{fastener.drive}{fastener.size} {size}".strip(), fastener.head, fastener.colour]
+    return f"{fastener.id}: {', '.join(word for word in words if word)}"

@@ -181,7 +181,8 @@ def _by_fasteners(method: Method, criterion: Criterion, planner: Planner, plan: 
             found.setdefault(fastener_class(way), []).append(operation.joint)
     worst = next((name for name in WORST_FIRST if name in found), "reusable")
     points = criterion.fails.get(worst) or criterion.points[worst]
-    return points, (Evidence(code="fastener", things=tuple(found.get(worst, ())), value=worst),), worst in criterion.fails
+    evidence = Evidence(code="fastener", things=tuple(found.get(worst, ())), value=worst)
+    return points, (evidence,), worst in criterion.fails
 
 
 def _by_tools(method: Method, criterion: Criterion, planner: Planner, plan: Plan) -> Measured:

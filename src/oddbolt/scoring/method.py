@@ -83,5 +83,5 @@ def _criterion(row: dict[str, Any]) -> Criterion:
 
 
 def _points(rows: dict[str, Any]) -> dict[str, Points]:
-    return {name: (float(value), float(value)) if isinstance(value, (int, float)) else (float(value[0]), float(value[1]))
-            for name, value in rows.items()}
+    ranges = {name: [value, value] if isinstance(value, (int, float)) else value for name, value in rows.items()}
+    return {name: (float(low), float(high)) for name, (low, high) in ranges.items()}

@@ -128,16 +128,14 @@ class Document:
 
     def undo(self) -> str | None:
         """Take back the last command, durably; returns its label, or None when there is none."""
-        return self._step_back("SELECT number, label, changes FROM command WHERE undone = 0 ORDER BY number DESC LIMIT 1",
-                               undone=1)
+        return self._step_back("WHERE undone = 0 ORDER BY number DESC LIMIT 1", undone=1)
 
     def redo(self) -> str | None:
         """Do again the command that was undone last; returns its label, or None."""
-        return self._step_back("SELECT number, label, changes FROM command WHERE undone = 1 ORDER BY number LIMIT 1",
-                               undone=0)
+        return self._step_back("WHERE undone = 1 ORDER BY number LIMIT 1", undone=0)
 
-    def _step_back(self, query: str, undone: int) -> str | None:
-        row = self._db.execute(query).fetchone()
+    def _step_back(self, which: str, undone: int) -> str | None:
+        row = self._db.execute(f"SELECT number, label, changes FROM command {which}").fetchone()
         if row is None:
             return None
         number, label, text = row

@@ -1,0 +1,54 @@
+"""Makes the pictures in docs/screenshots from the demo. Run from the root: .venv/bin/python -m scripts.screenshots"""
+
+from __future__ import annotations
+
+import argparse
+import os
+import tempfile
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from PySide6.QtTest import QTest  # noqa: E402
+from PySide6.QtWidgets import QApplication  # noqa: E402
+
+from oddbolt.app import open_demo  # noqa: E402
+from oddbolt.paint.palette import DARK, LIGHT  # noqa: E402
+from oddbolt.session.session import Session  # noqa: E402
+from oddbolt.ui.theme.style import dress, load_fonts  # noqa: E402
+from oddbolt.ui.window import Window  # noqa: E402
+
+FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser()
+    parser.add_argument("--folder", type=Path, default=FOLDER)
+    parser.add_argument("--dark", action="store_true")
+    parser.add_argument("--size", default="1280x800")
+    parser.add_argument("--text", type=float, default=1.0, help="text scale")
+    parser.add_argument("--only", default="")
+    options = parser.parse_args()
+    options.folder.mkdir(parents=True, exist_ok=True)
+    app = QApplication([])
+    load_fonts()
+    palette = DARK if options.dark else LIGHT
+    dress(app, palette, options.text)
+    with tempfile.TemporaryDirectory() as data:
+        window = Window(Session(open_demo(Path(data))), palette, Path(data))
+        window.resize(*(int(n) for n in options.size.split("x")))
+        window.show()
+        window.log.show_state("s1-back")
+        window.log.choose("battery-lid-screws")
+        for number, name in enumerate(("log", "access", "verdict")):
+            window.show_workspace(number)
+            if name == "access":
+                window.access.show_part("battery")
+            QTest.qWait(150)
+            if options.only in ("", name):
+                window.grab().save(str(options.folder / f"{name}.png"))
+        window.close()
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,188 @@
+"""Everything a person can do to a teardown, as commands: a label for the menu and a function from one snapshot to the
+next. A command raises Refusal and changes nothing when it does not apply."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from typing import Any
+
+from oddbolt.model.exchange import check_references
+from oddbolt.model.refusal import Refusal
+from oddbolt.model.things import Act, Answer, Joint, LogEntry, Mark, Teardown, View, Way
+from oddbolt.planning.bench import Obstacle, Operation
+from oddbolt.planning.replay import replay
+from oddbolt.planning.structure import Structure
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Command:
+    """`label` reads after "Undo"; `change` makes the next snapshot."""
+
+    label: str
+    change: Callable[[Teardown], Teardown]
+
+
+def _name(teardown: Teardown, id_: str) -> str:
+    return teardown.thing(id_).name or id_
+
+
+def free_id(teardown: Teardown, stem: str) -> str:
+    taken = {*teardown.part, *teardown.joint, *(entry.id for entry in teardown.log), *(v.id for v in teardown.views)}
+    n = 1
+    while f"{stem}{n}" in taken:
+        n += 1
+    return f"{stem}{n}"
+
+
+def _change_view(teardown: Teardown, view_id: str, change: Callable[[View], View]) -> Teardown:
+    return replace(teardown, views=tuple(change(view) if view.id == view_id else view for view in teardown.views))
+
+
+def _change_joint(teardown: Teardown, joint_id: str, change: Callable[[Joint], Joint]) -> Teardown:
+    return replace(teardown, joints=tuple(change(j) if j.id == joint_id else j for j in teardown.joints))
+
+
+def mark(teardown: Teardown, view_id: str, thing: str, x: float, y: float) -> Command:
+    """Place a mark. A screw group whose marks outgrow its count grows with them."""
+
+    def change(before: Teardown) -> Teardown:
+        view = next(v for v in before.views if v.id == view_id)
+        number = 1 + sum(m.thing == thing for m in view.marks)
+        added = Mark(thing=thing, n=number, x=round(x, 1), y=round(y, 1))
+        after = _change_view(before, view_id, lambda v: replace(v, marks=(*v.marks, added)))
+        joint = before.joint.get(thing)
+        if joint is not None and joint.kind == "screw" and (joint.count or 0) < number:
+            after = _change_joint(after, thing, lambda j: replace(j, count=number))
+        return after
+
+    return Command(label=f"mark {_name(teardown, thing)}", change=change)
+
+
+def unmark(teardown: Teardown, view_id: str, place: int) -> Command:
+    """Take one mark off a view; the numbers of its fellows close up. The joint's count is left alone."""
+    view = next(v for v in teardown.views if v.id == view_id)
+    thing = view.marks[place].thing
+
+    def change(before: Teardown) -> Teardown:
+        def without(v: View) -> View:
+            kept, number = [], 0
+            for n, m in enumerate(v.marks):
+                if n == place:
+                    continue
+                if m.thing == thing and m.n is not None:
+                    number += 1
+                    m = replace(m, n=number)
+                kept.append(m)
+            return replace(v, marks=tuple(kept))
+
+        return _change_view(before, view_id, without)
+
+    return Command(label=f"take a mark of {_name(teardown, thing)} away", change=change)
+
+
+def move_mark(teardown: Teardown, view_id: str, place: int, x: float, y: float) -> Command:
+    view = next(v for v in teardown.views if v.id == view_id)
+
+    def change(before: Teardown) -> Teardown:
+        return _change_view(before, view_id, lambda v: replace(v, marks=tuple(
+            replace(m, x=round(x, 1), y=round(y, 1)) if n == place else m for n, m in enumerate(v.marks))))
+
+    return Command(label=f"move a mark of {_name(teardown, view.marks[place].thing)}", change=change)
+
+
+def start_screw_group(teardown: Teardown, letter: str, part: str, view_id: str, x: float, y: float) -> \
+        tuple[Command, str]:
+    """A new group of screws of one letter that ties `part` to what it lies on, with its first mark.
+
+    Returns the command and the new joint's id. What it ties is a first guess and is marked as assumed.
+    """
+    view = next(v for v in teardown.views if v.id == view_id)
+    below = teardown.part[part].on or teardown.device.base
+    if part == teardown.device.base or below == part:
+        raise Refusal(part, "screws tie a part to what it lies on", "Choose the part that comes off next")
+    joint = Joint(id=free_id(teardown, f"{part}-{letter.lower()}"), kind="screw", of=(part, below), fastener=letter,
+                  count=1, side=view.side, basis="assumed",
+                  name=f"{_name(teardown, part)}, {letter}")
+
+    def change(before: Teardown) -> Teardown:
+        with_joint = replace(before, joints=(*before.joints, joint))
+        return _change_view(with_joint, view_id, lambda v: replace(
+            v, marks=(*v.marks, Mark(thing=joint.id, n=1, x=round(x, 1), y=round(y, 1)))))
+
+    return Command(label=f"mark a new group of {letter} on {_name(teardown, part)}", change=change), joint.id
+
+
+def obstacles_now(teardown: Teardown, operations: list[Operation]) -> list[Obstacle]:
+    """Why the rules would not allow these operations after the present log; what was done can be recorded anyway."""
+    structure = Structure(teardown)
+    last_pass = max((entry.pass_ for entry in teardown.log), default=1)
+    bench = replay(teardown, structure, last_pass).bench
+    return [obstacle for operation in operations for obstacle in bench.obstacles(operation)]
+
+
+def _log(before: Teardown, **keys: Any) -> Teardown:
+    last = before.log[-1] if before.log else None
+    entry = LogEntry(id=free_id(before, "e"), pass_=last.pass_ if last else 1, **keys)
+    after = replace(before, log=(*before.log, entry))
+    check_references(after)
+    return after
+
+
+def release(teardown: Teardown, joint_id: str, t: float, way: int = 0, outcome: str = "ok") -> Command:
+    """Log that a joint was released, all acts of one way."""
+    joint = teardown.joint[joint_id]
+    acts = (joint.ways[way] if joint.ways else Way(acts=(Act(),))).acts
+
+    def change(before: Teardown) -> Teardown:
+        return _log(before, do="release", thing=joint_id, way=way, t=t, outcome=outcome,
+                    tool=acts[-1].tool if joint.ways else "")
+
+    return Command(label=f"release {_name(teardown, joint_id)}", change=change)
+
+
+def remove(teardown: Teardown, part_id: str, t: float) -> Command:
+    """Log that a part was lifted out."""
+    if part_id == teardown.device.base:
+        raise Refusal(part_id, "the base stays on the mat")
+    return Command(label=f"lift {_name(teardown, part_id)}",
+                   change=lambda before: _log(before, do="remove", thing=part_id, t=t, outcome="ok"))
+
+
+def note(teardown: Teardown, text: str, t: float) -> Command:
+    return Command(label="write a note", change=lambda before: _log(before, do="note", text=text, t=t))
+
+
+def amend(teardown: Teardown, entry_id: str, outcome: str, t: float) -> Command:
+    """Correct what an entry says came of it. The entry itself stays; a new one amends it."""
+    entry = next(e for e in teardown.log if e.id == entry_id)
+
+    def change(before: Teardown) -> Teardown:
+        return _log(before, do=entry.do, thing=entry.thing, things=entry.things, way=entry.way, act=entry.act,
+                    tool=entry.tool, seconds=entry.seconds, outcome=outcome, text=entry.text, t=t, amends=entry_id)
+
+    return Command(label=f"correct {entry_id} to {outcome}", change=change)
+
+
+def reach(teardown: Teardown, things: list[str], t: float) -> Command:
+    """Log what could be undone at this moment."""
+    return Command(label=f"note {len(things)} within reach",
+                   change=lambda before: _log(before, do="reach", things=tuple(things), t=t))
+
+
+def add_view(teardown: Teardown, view: View) -> Command:
+    return Command(label=f"add the photo {view.photo}",
+                   change=lambda before: replace(before, views=(*before.views, view)))
+
+
+def answer(teardown: Teardown, method: str, criterion: str, value: Any, part: str | None = None) -> Command:
+    """Answer what a scoring method asks; an answer to the same question is replaced."""
+
+    def change(before: Teardown) -> Teardown:
+        kept = tuple(a for a in before.answers if (a.method, a.criterion, a.part) != (method, criterion, part))
+        if value is None:
+            return replace(before, answers=kept)
+        return replace(before, answers=(*kept, Answer(method=method, criterion=criterion, part=part, value=value,
+                                                      basis="told")))
+
+    return Command(label=f"answer {criterion.replace('_', ' ')}", change=change)

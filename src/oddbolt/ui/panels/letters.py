@@ -1,0 +1,111 @@
+"""What a click on the photograph marks: a fastener letter, and the part that these screws hold."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QSize, Qt, Signal
+from PySide6.QtGui import QFont, QIcon, QPainter, QPixmap
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QToolButton, QWidget
+
+from oddbolt.model.things import Fastener, Teardown
+from oddbolt.paint.bolts import TAG_HEIGHT, draw_tag, tag_width
+from oddbolt.reports import wording
+from oddbolt.ui.panels.sheet import label
+
+
+class LetterBar(QWidget):
+    """Letters as tags, one of them active or none, and the part the next group of screws holds."""
+
+    changed = Signal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.letter = ""
+        self._last = ""
+        self._buttons: dict[str, QToolButton] = {}
+        self._shown: tuple[Fastener, ...] = ()
+        self.parts = QComboBox()
+        self.parts.setAccessibleName(self.tr("Part that the next screws hold"))
+        self.parts.setMinimumWidth(190)
+        self._row = QHBoxLayout(self)
+        self._row.setContentsMargins(0, 0, 0, 0)
+        self._row.setSpacing(5)
+        self._row.addWidget(label(self.tr("Mark"), "title"))
+        self._row.addStretch(1)
+        self._row.addWidget(label(self.tr("screws of"), "faint"))
+        self._row.addWidget(self.parts)
+        self.parts.currentIndexChanged.connect(lambda _: self.changed.emit())
+
+    @property
+    def part(self) -> str:
+        return self.parts.currentData() or ""
+
+    def choose_part(self, part: str) -> None:
+        row = self.parts.findData(part)
+        if row >= 0:
+            self.parts.setCurrentIndex(row)
+
+    def show_teardown(self, teardown: Teardown, on_device: list[str]) -> None:
+        if teardown.fasteners != self._shown:
+            self._shown = teardown.fasteners
+            self._make_buttons(teardown.fasteners)
+        before = self.part
+        if [self.parts.itemData(n) for n in range(self.parts.count())] != on_device:
+            self.parts.blockSignals(True)
+            self.parts.clear()
+            for id_ in on_device:
+                self.parts.addItem(wording.name_of(teardown, id_), id_)
+            self.choose_part(before)
+            self.parts.blockSignals(False)
+
+    def _make_buttons(self, fasteners: tuple[Fastener, ...]) -> None:
+        for button in self._buttons.values():
+            self._row.removeWidget(button)
+            button.deleteLater()
+        self._buttons = {}
+        for n, fastener in enumerate(fasteners):
+            button = QToolButton()
+            button.setCheckable(True)
+            button.setIcon(_tag_icon(fastener, self.font()))
+            button.setIconSize(QSize(round(tag_width(fastener.id)), round(TAG_HEIGHT)))
+            text = wording.fastener_text(fastener)
+            button.setToolTip(self.tr("{0}, key {1}").format(text, n + 1))
+            button.setAccessibleName(self.tr("Mark screws {0}").format(text))
+            button.clicked.connect(lambda _, letter=fastener.id: self._set("" if self.letter == letter else letter))
+            self._buttons[fastener.id] = button
+            self._row.insertWidget(n + 1, button)
+        if self.letter not in self._buttons:
+            self._set("")
+
+    def choose(self, place: int) -> None:
+        letters = list(self._buttons)
+        if place < len(letters):
+            self._set(letters[place])
+
+    def toggle(self) -> None:
+        """Marking on or off, with the letter used last."""
+        self._set("" if self.letter else self._last or next(iter(self._buttons), ""))
+
+    def clear(self) -> None:
+        self._set("")
+
+    def _set(self, letter: str) -> None:
+        self.letter = letter
+        self._last = letter or self._last
+        for id_, button in self._buttons.items():
+            button.setChecked(id_ == letter)
+        self.changed.emit()
+
+
+def _tag_icon(fastener: Fastener, font: QFont) -> QIcon:
+    pixmap = QPixmap(round(tag_width(fastener.id)) * 2 + 4, round(TAG_HEIGHT) * 2 + 4)
+    pixmap.setDevicePixelRatio(2)
+    pixmap.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(pixmap)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setFont(font)
+    draw_tag(painter, 1, 1, fastener.id, fastener.drive)
+    painter.end()
+    icon = QIcon()
+    icon.addPixmap(pixmap, QIcon.Mode.Normal, QIcon.State.Off)
+    icon.addPixmap(pixmap, QIcon.Mode.Normal, QIcon.State.On)
+    return icon

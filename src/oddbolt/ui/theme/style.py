@@ -1,0 +1,89 @@
+"""Fonts and the style sheet, made from the palette; dark or light by the system."""
+
+from __future__ import annotations
+
+from importlib.resources import as_file, files
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QGuiApplication, QPalette
+from PySide6.QtWidgets import QApplication
+
+from oddbolt.paint.palette import DARK, LIGHT, Palette
+
+FAMILY = "Inter"
+BASE_PT = 10
+
+
+def system_palette() -> Palette:
+    scheme = QGuiApplication.styleHints().colorScheme()
+    return DARK if scheme == Qt.ColorScheme.Dark else LIGHT
+
+
+def load_fonts() -> None:
+    """The program's own font, so that it looks the same on every machine; DejaVu Sans fills gaps where it is there."""
+    for name in ("Inter-Regular.ttf", "Inter-SemiBold.ttf"):
+        with as_file(files("oddbolt.ui").joinpath("resources", "fonts", name)) as path:
+            QFontDatabase.addApplicationFont(str(path))
+
+
+def dress(app: QApplication, palette: Palette, text_scale: float = 1.0) -> None:
+    """Set font, colours and style sheet of the whole program."""
+    app.setStyle("Fusion")
+    font = QFont(FAMILY)
+    font.setPointSizeF(BASE_PT * text_scale)
+    app.setFont(font)
+    colours = QPalette()
+    for role, name in ((QPalette.ColorRole.Window, palette.page), (QPalette.ColorRole.WindowText, palette.ink),
+                       (QPalette.ColorRole.Base, palette.sunk), (QPalette.ColorRole.AlternateBase, palette.sheet),
+                       (QPalette.ColorRole.Text, palette.ink), (QPalette.ColorRole.Button, palette.sheet),
+                       (QPalette.ColorRole.ButtonText, palette.ink), (QPalette.ColorRole.Highlight, palette.accent),
+                       (QPalette.ColorRole.HighlightedText, palette.on_accent),
+                       (QPalette.ColorRole.ToolTipBase, palette.sheet), (QPalette.ColorRole.ToolTipText, palette.ink),
+                       (QPalette.ColorRole.PlaceholderText, palette.faint), (QPalette.ColorRole.Mid, palette.line)):
+        colours.setColor(role, QColor(name))
+    for role in (QPalette.ColorRole.Text, QPalette.ColorRole.ButtonText, QPalette.ColorRole.WindowText):
+        colours.setColor(QPalette.ColorGroup.Disabled, role, QColor(palette.faint))
+    app.setPalette(colours)
+    arrow = files("oddbolt.ui").joinpath("resources", f"arrow-{palette.name}.svg")
+    app.setStyleSheet(_sheet(palette, str(arrow)))
+
+
+def _sheet(p: Palette, arrow: str) -> str:
+    return f"""
+    QMainWindow, QWidget#desk {{ background: {p.page}; }}
+    QFrame#sheet {{ background: {p.sheet}; border: 1px solid {p.line}; border-radius: 7px; }}
+    QLabel#title {{ font-weight: 600; color: {p.ink}; }}
+    QLabel#faint {{ color: {p.faint}; }}
+    QLabel#echo {{ color: {p.ink}; padding: 2px 4px; }}
+    QLabel#echo[alarm="true"] {{ color: {p.warn}; font-weight: 600; }}
+    QListView, QTreeView, QTextBrowser {{ background: {p.sunk}; border: 1px solid {p.line}; border-radius: 5px;
+        alternate-background-color: {p.sheet}; }}
+    QListView::item {{ padding: 3px 5px; }}
+    QTreeView::item {{ padding: 3px 2px; }}
+    QListView::item:selected, QTreeView::item:selected {{ background: {p.accent}; color: {p.on_accent}; }}
+    QHeaderView::section {{ background: {p.sheet}; color: {p.faint}; border: 0; border-bottom: 1px solid {p.line};
+        padding: 4px; }}
+    QPushButton, QToolButton {{ background: {p.sheet}; border: 1px solid {p.line}; border-radius: 6px;
+        padding: 5px 10px; min-height: 20px; color: {p.ink}; }}
+    QPushButton:hover, QToolButton:hover {{ border-color: {p.accent}; }}
+    QPushButton:focus, QToolButton:focus {{ border: 2px solid {p.accent}; padding: 4px 9px; }}
+    QPushButton:checked, QToolButton:checked {{ background: {p.accent}; color: {p.on_accent};
+        border-color: {p.accent}; }}
+    QPushButton:disabled, QToolButton:disabled {{ color: {p.faint}; background: {p.page}; }}
+    QWidget#rail {{ background: {p.accent if p.name == 'light' else p.sheet}; }}
+    QWidget#rail QToolButton {{ background: transparent; border: 0; border-radius: 0; padding: 8px 2px;
+        color: {'#D6E2E5' if p.name == 'light' else p.faint}; }}
+    QWidget#rail QToolButton:checked {{ background: {p.page}; color: {p.ink}; font-weight: 600; }}
+    QWidget#rail QToolButton:focus {{ border-left: 4px solid {'#F0B48A' if p.name == 'light' else p.warn}; }}
+    QMenuBar {{ background: {p.page}; color: {p.ink}; }}
+    QMenuBar::item:selected, QMenu::item:selected {{ background: {p.accent}; color: {p.on_accent}; }}
+    QMenu {{ background: {p.sheet}; color: {p.ink}; border: 1px solid {p.line}; }}
+    QScrollArea {{ background: {p.sheet}; border: 1px solid {p.line}; border-radius: 7px; }}
+    QComboBox, QDoubleSpinBox, QLineEdit {{ background: {p.sunk}; border: 1px solid {p.line}; border-radius: 5px;
+        padding: 3px 6px; min-height: 20px; }}
+    QComboBox:focus, QDoubleSpinBox:focus, QLineEdit:focus {{ border: 2px solid {p.accent}; }}
+    QComboBox::drop-down {{ border: 0; width: 24px; }}
+    QComboBox::down-arrow {{ image: url("{arrow}"); width: 10px; height: 7px; }}
+    QSplitter::handle {{ background: {p.page}; }}
+    QToolTip {{ background: {p.sheet}; color: {p.ink}; border: 1px solid {p.line}; padding: 4px; }}
+    """

@@ -1,0 +1,75 @@
+"""The index on its scale: class bands, and the stretch in which it may still lie."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QFont, QPainter, QPaintEvent, QPolygonF
+from PySide6.QtWidgets import QWidget
+
+from oddbolt.paint.palette import Palette
+from oddbolt.scoring.evaluate import Verdict
+
+
+class IndexScale(QWidget):
+    def __init__(self, palette: Palette) -> None:
+        super().__init__()
+        self._palette = palette
+        self._verdict: Verdict | None = None
+        self.setMinimumHeight(96)
+        self.setAccessibleName(self.tr("Index"))
+
+    def show_verdict(self, verdict: Verdict) -> None:
+        self._verdict = verdict
+        self.setAccessibleDescription(f"{index_text(verdict)}, {class_text(verdict)}")
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802 (Qt's name)
+        if self._verdict is None:
+            return
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        method, palette = self._verdict.method, self._palette
+        low, high = method.scale
+        left, width = 12.0, self.width() - 24.0
+
+        def x_of(value: float) -> float:
+            return left + (value - low) / (high - low) * width
+
+        bands = sorted(method.classes, key=lambda pair: pair[1])
+        for n, (name, limit) in enumerate(bands):
+            end = bands[n + 1][1] if n + 1 < len(bands) else high
+            box = QRectF(x_of(limit), 44, x_of(end) - x_of(limit) - 2, 26)
+            reached = name in self._verdict.classes
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(QColor(palette.lift if reached else palette.line))
+            painter.drawRoundedRect(box, 3, 3)
+            font = QFont(self.font())
+            font.setWeight(QFont.Weight.DemiBold if reached else QFont.Weight.Normal)
+            painter.setFont(font)
+            painter.setPen(QColor(palette.on_dark if reached else palette.faint))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, name)
+            painter.setFont(self.font())
+            painter.setPen(QColor(palette.faint))
+            painter.drawText(QRectF(x_of(limit) - 20, 72, 40, 18), Qt.AlignmentFlag.AlignHCenter, f"{limit:.2f}")
+        painter.drawText(QRectF(x_of(high) - 34, 72, 40, 18), Qt.AlignmentFlag.AlignHCenter, f"{high:.2f}")
+        start, end = (x_of(value) for value in self._verdict.index)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(palette.warn))
+        painter.drawRoundedRect(QRectF(start - 2, 34, max(4.0, end - start + 4), 6), 3, 3)
+        for x in (start, end):
+            painter.drawPolygon(QPolygonF([QPointF(x, 43), QPointF(x - 6, 31), QPointF(x + 6, 31)]))
+        painter.setPen(QColor(palette.ink))
+        text = index_text(self._verdict)
+        middle = min(max((start + end) / 2, left + 60), left + width - 60)
+        painter.drawText(QRectF(middle - 80, 8, 160, 20), Qt.AlignmentFlag.AlignHCenter, text)
+        painter.end()
+
+
+def index_text(verdict: Verdict) -> str:
+    low, high = (f"{value:.{verdict.method.decimals}f}" for value in verdict.index)
+    return low if low == high else f"{low} to {high}"
+
+
+def class_text(verdict: Verdict) -> str:
+    names = verdict.classes
+    return f"class {names[0]}" if len(names) == 1 else f"class {', '.join(names[:-1])} or {names[-1]}"

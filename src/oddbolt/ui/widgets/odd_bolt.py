@@ -1,0 +1,73 @@
+"""The one figure that is always in sight: bolts out, bolts back, and the difference."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QFont, QPainter, QPaintEvent
+from PySide6.QtWidgets import QWidget
+
+from oddbolt.paint.bolts import recess_path
+from oddbolt.paint.palette import Palette
+from oddbolt.reassembly.tally import BoltTally
+
+
+class OddBoltFigure(QWidget):
+    """Shows a tally; its accessible name reads it out."""
+
+    def __init__(self, palette: Palette) -> None:
+        super().__init__()
+        self._palette = palette
+        self._tally = BoltTally(out=0, back=0, lost=0, uncertain=(), by_letter=())
+        self.setMinimumSize(QSize(276, 46))
+        self.setAccessibleName(self.tr("Odd bolts"))
+
+    @property
+    def tally(self) -> BoltTally:
+        return self._tally
+
+    def show_tally(self, tally: BoltTally) -> None:
+        self._tally = tally
+        text = self.tr("{0} out, {1} back, {2} odd").format(tally.out, tally.back, tally.odd)
+        if tally.uncertain:
+            text += self.tr("; {0} groups of unknown number").format(len(tally.uncertain))
+        self.setAccessibleDescription(text)
+        letters = "\n".join(self.tr("{0}: {1} out, {2} back").format(*row) for row in tally.by_letter)
+        self.setToolTip(f"{text}\n{letters}".strip())
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802 (Qt's name)
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        tally, palette = self._tally, self._palette
+        x = 4.0
+        for value, word in ((tally.out, self.tr("out")), (tally.back, self.tr("back"))):
+            x = self._figure(painter, x, str(value), word, QColor(palette.ink))
+        right = QRectF(x + 2, 3, self.width() - x - 6, self.height() - 6)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(palette.accent if tally.odd == 0 else palette.warn))
+        painter.drawRoundedRect(right, 8, 8)
+        ink = QColor(palette.on_accent if palette.name == "light" or tally.odd == 0 else palette.page)
+        painter.save()
+        painter.translate(QPointF(right.x() + 20, right.center().y()))
+        painter.rotate(0 if tally.odd == 0 else 18)
+        painter.setBrush(ink)
+        painter.drawEllipse(QPointF(0, 0), 12, 12)
+        painter.fillPath(recess_path("PH", 7.5), QColor(palette.accent if tally.odd == 0 else palette.warn))
+        painter.restore()
+        sign = "?" if tally.uncertain else ""
+        self._figure(painter, right.x() + 38, f"{tally.odd}{sign}", self.tr("odd"), ink)
+        painter.end()
+
+    def _figure(self, painter: QPainter, x: float, value: str, word: str, ink: QColor) -> float:
+        big, small = QFont(self.font()), QFont(self.font())
+        big.setPixelSize(23)
+        big.setWeight(QFont.Weight.DemiBold)
+        small.setPixelSize(12)
+        painter.setPen(ink)
+        painter.setFont(big)
+        width = painter.fontMetrics().horizontalAdvance(value)
+        painter.drawText(QRectF(x, 0, width + 2, self.height()), Qt.AlignmentFlag.AlignVCenter, value)
+        painter.setFont(small)
+        x += width + 5
+        painter.drawText(QRectF(x, 3, 46, self.height()), Qt.AlignmentFlag.AlignVCenter, word)
+        return x + painter.fontMetrics().horizontalAdvance(word) + 14

@@ -1,0 +1,262 @@
+"""The window: assembles the panels, the rail and the menus. It holds no state of the teardown."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import QSize, Qt
+from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QFileDialog,
+    QHBoxLayout,
+    QMainWindow,
+    QMessageBox,
+    QStackedWidget,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from oddbolt import __version__
+from oddbolt.model.refusal import Refusal
+from oddbolt.paint.palette import Palette
+from oddbolt.session.session import Change, Session, open_document
+from oddbolt.store.files import write_whole
+from oddbolt.store.twin import export_json
+from oddbolt.ui.panels.access import AccessPanel
+from oddbolt.ui.panels.log import LogPanel
+from oddbolt.ui.panels.sheet import label
+from oddbolt.ui.panels.verdict import VerdictPanel
+from oddbolt.ui.theme.icons import rail_icon, window_icon
+from oddbolt.ui.widgets.images import make_thumb
+from oddbolt.ui.widgets.odd_bolt import OddBoltFigure
+
+PHOTOS = "Photographs (*.jpg *.jpeg *.png *.webp *.tif *.tiff *.bmp)"
+TEARDOWNS = "Teardowns (*.oddbolt *.json)"
+
+
+class Window(QMainWindow):
+    """One open teardown."""
+
+    def __init__(self, session: Session, palette: Palette, folder: Path,
+                 choose_photo: Callable[[], Path | None] | None = None) -> None:
+        super().__init__()
+        self._session = session
+        self._palette = palette
+        self._folder = folder
+        self.setWindowIcon(window_icon())
+        self.resize(1280, 800)
+        self.log = LogPanel(session, palette, choose_photo or self._ask_photo)
+        self.access = AccessPanel(session, palette)
+        self.verdict = VerdictPanel(session, palette)
+        self.figure = OddBoltFigure(palette)
+        self.device = label("", "title")
+        self.where = label("", "faint")
+        self.stack = QStackedWidget()
+        self._rail = QButtonGroup(self)
+        self._rail.setExclusive(True)
+        self._actions: dict[str, QAction] = {}
+        self._build()
+        self._build_menus()
+        self.log.depths.part_chosen.connect(self._show_part)
+        session.listen(self._on_change)
+        self._refresh()
+        self.log.canvas.setFocus()
+
+    # -- putting together
+
+    def _build(self) -> None:
+        rail = QWidget()
+        rail.setObjectName("rail")
+        rail.setFixedWidth(78)
+        column = QVBoxLayout(rail)
+        column.setContentsMargins(0, 8, 0, 8)
+        column.setSpacing(2)
+        light = self._palette.name == "light"
+        for number, (name, text, panel) in enumerate((("log", self.tr("Log"), self.log),
+                                                      ("access", self.tr("Access"), self.access),
+                                                      ("verdict", self.tr("Verdict"), self.verdict)), start=1):
+            button = QToolButton()
+            button.setText(text)
+            button.setIcon(rail_icon(name, "#D6E2E5" if light else self._palette.faint, self._palette.ink))
+            button.setIconSize(QSize(28, 28))
+            button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextUnderIcon)
+            button.setCheckable(True)
+            button.setFixedWidth(78)
+            button.setShortcut(QKeySequence(f"Alt+{number}"))
+            button.setToolTip(self.tr("{0} (Alt+{1})").format(text, number))
+            button.setAccessibleName(text)
+            button.clicked.connect(lambda _, n=number - 1: self.show_workspace(n))
+            self._rail.addButton(button, number - 1)
+            column.addWidget(button)
+            self.stack.addWidget(panel)
+        column.addStretch(1)
+        self._rail.button(0).setChecked(True)
+        head = QHBoxLayout()
+        head.setContentsMargins(12, 6, 10, 0)
+        names = QVBoxLayout()
+        names.setSpacing(0)
+        names.addWidget(self.device)
+        names.addWidget(self.where)
+        font = self.device.font()
+        font.setPointSizeF(font.pointSizeF() * 1.35)
+        self.device.setFont(font)
+        head.addLayout(names, 1)
+        head.addWidget(self.figure)
+        right = QVBoxLayout()
+        right.setContentsMargins(0, 0, 0, 0)
+        right.setSpacing(0)
+        right.addLayout(head)
+        right.addWidget(self.stack, 1)
+        desk = QWidget()
+        desk.setObjectName("desk")
+        whole = QHBoxLayout(desk)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.setSpacing(0)
+        whole.addWidget(rail)
+        whole.addLayout(right, 1)
+        self.setCentralWidget(desk)
+
+    def _build_menus(self) -> None:
+        file = self.menuBar().addMenu(self.tr("&File"))
+        self._action(file, "open", self.tr("&Open…"), QKeySequence.StandardKey.Open, self.ask_open)
+        self._action(file, "photo", self.tr("Add a &photo…"), QKeySequence("Ctrl+Shift+P"), self._add_photo)
+        self._action(file, "export", self.tr("&Export as JSON…"), QKeySequence("Ctrl+E"), self.ask_export)
+        file.addSeparator()
+        self._action(file, "close", self.tr("&Quit"), QKeySequence.StandardKey.Quit, self.close)
+        edit = self.menuBar().addMenu(self.tr("&Edit"))
+        self._action(edit, "undo", self.tr("&Undo"), QKeySequence.StandardKey.Undo, self._undo)
+        self._action(edit, "redo", self.tr("&Redo"), QKeySequence.StandardKey.Redo, self._redo)
+        view = self.menuBar().addMenu(self.tr("&View"))
+        self._action(view, "fit", self.tr("&Fit the photograph"), QKeySequence("Ctrl+0"), self.log.canvas.fit)
+        self._action(view, "in", self.tr("Zoom &in"), QKeySequence.StandardKey.ZoomIn,
+                     lambda: self.log.canvas.zoom(1.25))
+        self._action(view, "out", self.tr("Zoom &out"), QKeySequence.StandardKey.ZoomOut,
+                     lambda: self.log.canvas.zoom(0.8))
+        help_ = self.menuBar().addMenu(self.tr("&Help"))
+        self._action(help_, "keys", self.tr("&Keys"), QKeySequence.StandardKey.HelpContents, self.show_keys)
+        self._action(help_, "about", self.tr("&About Odd Bolt"), None, self.show_about)
+
+    def _action(self, menu: QWidget, name: str, text: str, keys: object, does: Callable[[], object]) -> None:
+        action = QAction(text, self)
+        if keys is not None:
+            action.setShortcuts([keys] if isinstance(keys, QKeySequence) else QKeySequence.keyBindings(keys))
+        action.triggered.connect(lambda _: does())
+        menu.addAction(action)
+        self._actions[name] = action
+
+    # -- showing
+
+    def show_workspace(self, number: int) -> None:
+        self.stack.setCurrentIndex(number)
+        self._rail.button(number).setChecked(True)
+
+    def _show_part(self, part: str) -> None:
+        self.access.show_part(part)
+        self.show_workspace(1)
+
+    def _on_change(self, change: Change) -> None:
+        self._refresh()
+
+    def _refresh(self) -> None:
+        device = self._session.teardown.device
+        variant = self.tr(", variant {0}").format(device.variant) if device.variant else ""
+        self.device.setText(f"{device.name or self.tr('Unnamed device')}{variant}")
+        self.where.setText(self.tr("{0} · every act is on disk").format(self._session.path.name))
+        self.setWindowTitle(self.tr("{0} – Odd Bolt").format(device.name or self._session.path.stem))
+        self.figure.show_tally(self._session.derived.tally)
+        for name, text, label_ in (("undo", self.tr("&Undo {0}"), self._session.undo_label()),
+                                   ("redo", self.tr("&Redo {0}"), self._session.redo_label())):
+            self._actions[name].setText(text.format(label_).strip())
+            self._actions[name].setEnabled(bool(label_))
+
+    # -- acting
+
+    def _undo(self) -> None:
+        self._try(self._session.undo)
+
+    def _redo(self) -> None:
+        self._try(self._session.redo)
+
+    def _try(self, does: Callable[[], None]) -> None:
+        try:
+            does()
+        except Refusal as refusal:
+            self.log.say(str(refusal), alarm=True)
+
+    def ask_open(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, self.tr("Open a teardown"), str(self._folder), TEARDOWNS)
+        if name:
+            self.open_path(Path(name))
+
+    def open_path(self, path: Path) -> bool:
+        """Open another teardown; what is open stays untouched when it is refused, and a message says why."""
+        try:
+            document = open_document(path, make_thumb, self._folder)
+        except Refusal as refusal:
+            where = str(refusal.path) if not refusal.path.startswith("$") else f"{path}, {refusal.path}"
+            self.tell(self.tr("{0} was not opened").format(path.name),
+                      f"{where}: {refusal.reason}." + (f"\n{refusal.advice}." if refusal.advice else ""))
+            return False
+        self._session.switch_to(document)
+        return True
+
+    def tell(self, title: str, text: str) -> None:
+        """A message that waits for nobody: the window goes on under it."""
+        box = QMessageBox(QMessageBox.Icon.Warning, title, title, QMessageBox.StandardButton.Ok, self)
+        box.setInformativeText(text)
+        box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        box.setModal(False)
+        self.message = box
+        box.show()
+
+    def ask_export(self) -> None:
+        start = self._folder / f"{self._session.path.stem}.json"
+        name, _ = QFileDialog.getSaveFileName(self, self.tr("Export as JSON"), str(start), "JSON (*.json)")
+        if name:
+            try:
+                export_json(self._session.document, Path(name))
+                self.log.say(self.tr("Exported to {0}").format(name))
+            except Refusal as refusal:
+                self.tell(self.tr("Nothing was exported"), str(refusal))
+
+    def _ask_photo(self) -> Path | None:
+        name, _ = QFileDialog.getOpenFileName(self, self.tr("Photograph of the present state"), "", PHOTOS)
+        return Path(name) if name else None
+
+    def _add_photo(self) -> None:
+        self.show_workspace(0)
+        path = self._ask_photo()
+        if path is not None:
+            self.log.add_photo(path)
+
+    def show_keys(self) -> None:
+        rows = ((self.tr("1 to 9"), self.tr("mark screws of that letter; the same again: no more")),
+                ("M", self.tr("marking on or off")), ("G", self.tr("the next mark begins a new group")),
+                ("R", self.tr("release what is chosen")), ("L", self.tr("lift the part in hand")),
+                ("N", self.tr("next state; at the end of the film, add a photo")), ("P", self.tr("previous state")),
+                (self.tr("Delete"), self.tr("take the last mark of the chosen thing away")),
+                ("Esc", self.tr("choose instead of mark")), ("0, +, −", self.tr("fit, nearer, farther")),
+                ("Alt+1, 2, 3", self.tr("Log, Access, Verdict")),
+                ("Ctrl+Z", self.tr("take back, also after a restart")))
+        self.tell(self.tr("Keys"), "\n".join(f"{keys}:  {text}" for keys, text in rows))
+
+    def show_about(self) -> None:
+        self.tell(self.tr("Odd Bolt {0}").format(__version__), self.tr(
+            "Teardowns, counted and judged.\nQt for Python: LGPL 3. Inter typeface: SIL Open Font License 1.1.\n"
+            "Cautions: local codes, the maker's service instructions and licensed practice come first."))
+
+    def closeEvent(self, event: QCloseEvent) -> None:  # noqa: N802 (Qt's name)
+        self._session.close()
+        super().closeEvent(event)
+
+    def save_picture(self, path: Path) -> None:
+        """A PNG of the window."""
+        from PySide6.QtCore import QBuffer, QIODevice
+
+        buffer = QBuffer()
+        buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+        self.grab().save(buffer, "PNG")
+        write_whole(path, bytes(buffer.data()))
