@@ -19,12 +19,12 @@ system_name() {
 # Packages that systems.tsv lists for this system and these purposes.
 wanted_packages() {
     local system=$1; shift
-    awk -F '\t' -v system="$system" -v purposes=" $* " \
-        '$1 == system && index(purposes, " " $3 " ") { print $4 }' "$ODD_BOLT_ROOT/setup/systems.tsv"
+    awk -F '\t' -v name="$system" -v purposes=" $* " \
+        '$1 == name && index(purposes, " " $3 " ") { print $4 }' "$ODD_BOLT_ROOT/setup/systems.tsv"
 }
 
 system_python() {
-    awk -F '\t' -v system="$1" '$1 == system { print $2; exit }' "$ODD_BOLT_ROOT/setup/systems.tsv"
+    awk -F '\t' -v name="$1" '$1 == name { print $2; exit }' "$ODD_BOLT_ROOT/setup/systems.tsv"
 }
 
 missing_packages() {

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import random
+
 import pytest
 
 from oddbolt.model import exchange
@@ -76,20 +78,18 @@ def run(seeds, most_acts, objective, solve):
 
 @pytest.mark.parametrize("part", range(4))
 def test_steps_equal_exhaustive_search(part, long_run):
-    size = 500 if long_run else 60
+    size = 2500 if long_run else 500
     assert run(range(part * size, (part + 1) * size), 9, STEPS, Device.least_steps) > size
 
 
 @pytest.mark.parametrize("part", range(2))
 def test_times_equal_exhaustive_search(part, long_run):
-    size = 250 if long_run else 60
+    size = 1000 if long_run else 250
     assert run(range(5000 + part * size, 5000 + (part + 1) * size), 7, TIME, Device.least_time) > size
 
 
 def test_replay_counts_any_allowed_sequence_alike(long_run):
     """Not only best plans: sequences drawn at random count to the same steps, live acts and time."""
-    import random
-
     for seed in range(9000, 9000 + (1000 if long_run else 200)):
         data = random_device(seed, 12)
         device, planner = Device(data), planner_for(data)

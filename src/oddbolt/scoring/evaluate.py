@@ -86,14 +86,19 @@ def evaluate(teardown: Teardown, method: Method, times: ActiveTimes) -> Verdict:
     plans = {part: planner.plan([part]) for parts in by_role.values() for part in parts}
     criteria = tuple(_criterion_score(teardown, method, criterion, planner, by_role, plans)
                      for criterion in method.criteria)
-    low = sum(score.criterion.weight * score.points[0] for score in criteria)
-    high = sum(score.criterion.weight * score.points[1] for score in criteria)
+    low = weighted_index(method, {score.criterion.id: score.points[0] for score in criteria})
+    high = weighted_index(method, {score.criterion.id: score.points[1] for score in criteria})
     best, worst = method.class_of(high), method.class_of(low)
     names = [name for name, _ in method.classes]
     classes = tuple(names[names.index(best):names.index(worst) + 1])
     assumed = dict.fromkeys(id_ for plan in plans.values() for id_ in assumed_on(teardown, plan))
     return Verdict(method=method, convention=settings, index=(low, high), classes=classes, criteria=criteria,
                    unknowns=_unknowns(criteria), assumed=tuple(assumed), plans=plans)
+
+
+def weighted_index(method: Method, points: dict[str, float]) -> float:
+    """The index: the sum of weight times points over the method's criteria."""
+    return sum(criterion.weight * points[criterion.id] for criterion in method.criteria)
 
 
 def assumed_on(teardown: Teardown, plan: Plan) -> list[str]:

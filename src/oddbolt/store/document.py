@@ -14,7 +14,7 @@ import os
 import shutil
 import sqlite3
 from collections.abc import Callable
-from contextlib import suppress
+from contextlib import ExitStack, closing, suppress
 from dataclasses import dataclass
 from pathlib import Path
 from typing import IO, Any
@@ -61,19 +61,22 @@ class Document:
         """A new document at a path where nothing is yet."""
         if path.exists():
             raise Refusal(str(path), "there is a file already", "Choose another name")
-        try:
-            lock = _take_lock(path)
-            db = _connect(path)
-            db.execute("PRAGMA auto_vacuum = INCREMENTAL")
-            db.execute(f"PRAGMA application_id = {APPLICATION_ID}")
-            migrate(db, 0)
-            db.execute("BEGIN IMMEDIATE")
-            db.executemany("INSERT INTO record VALUES (?, ?, ?)",
-                           [(section, place, _dump(body)) for (section, place), body in _records(teardown).items()])
-            db.execute("COMMIT")
-        except (sqlite3.Error, OSError) as error:
-            raise Refusal(str(path), f"the document cannot be made ({error})") from None
-        return cls(path, db, lock)
+        with ExitStack() as undo:
+            try:
+                lock = undo.enter_context(_take_lock(path))
+                db = undo.enter_context(closing(_connect(path)))
+                db.execute("PRAGMA auto_vacuum = INCREMENTAL")
+                db.execute(f"PRAGMA application_id = {APPLICATION_ID}")
+                migrate(db, 0)
+                db.execute("BEGIN IMMEDIATE")
+                db.executemany("INSERT INTO record VALUES (?, ?, ?)", [
+                    (section, place, _dump(body)) for (section, place), body in _records(teardown).items()])
+                db.execute("COMMIT")
+                document = cls(path, db, lock)
+            except (sqlite3.Error, OSError) as error:
+                raise Refusal(str(path), f"the document cannot be made ({error})") from None
+            undo.pop_all()
+            return document
 
     @classmethod
     def open(cls, path: Path, *, read_only: bool = False) -> Document:
@@ -81,24 +84,22 @@ class Document:
         beside it."""
         if not path.exists():
             raise Refusal(str(path), "there is no such file")
-        lock = None
-        try:
-            if not read_only:
-                lock = _take_lock(path)
-            db = _connect(path, read_only=read_only)
-            have = _layout(db, path)
-            if have < len(MIGRATIONS):
-                if read_only:
-                    raise Refusal(str(path), "the document has an older layout", "Open it once in the window")
-                shutil.copy2(path, path.with_suffix(f".layout-{have}{SUFFIX}"))
-                migrate(db, have)
-            return cls(path, db, lock)
-        except sqlite3.Error as error:
-            raise Refusal(str(path), f"the document cannot be read ({error})") from None
-        except Refusal:
-            if lock is not None:
-                lock.close()
-            raise
+        with ExitStack() as undo:
+            try:
+                lock = None if read_only else undo.enter_context(_take_lock(path))
+                db = undo.enter_context(closing(_connect(path, read_only=read_only)))
+                have = _layout(db, path)
+                if have < len(MIGRATIONS):
+                    if read_only:
+                        raise Refusal(str(path), "the document has an older layout", "Open it once in the window")
+                    shutil.copy2(path, path.with_suffix(f".layout-{have}{SUFFIX}"))
+                    migrate(db, have)
+                document = cls(path, db, lock)
+            except (sqlite3.Error, ValueError) as error:
+                raise Refusal(str(path), f"the document cannot be read ({error})",
+                              "It may be damaged; use a copy or the exchange file") from None
+            undo.pop_all()
+            return document
 
     def close(self) -> None:
         self._db.close()
@@ -227,9 +228,12 @@ def _layout(db: sqlite3.Connection, path: Path) -> int:
     return have
 
 
-def _take_lock(path: Path) -> IO[str] | None:
+def _take_lock(path: Path) -> IO[str]:
     """One writer: a lock file beside the document. It falls with the process, however that ends."""
-    lock = (path.parent / f".{path.name}.lock").open("w")
+    try:
+        lock = (path.parent / f".{path.name}.lock").open("w")
+    except OSError as error:
+        raise Refusal(str(path), f"the folder cannot be written to ({error.strerror})", "Copy the file first") from None
     try:
         fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
     except OSError:

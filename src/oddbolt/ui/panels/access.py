@@ -261,14 +261,15 @@ class AccessPanel(QWidget):
         for number_of_step, text, remark in strata.path_in_words(derived.planner, column):
             if number_of_step != step:
                 step = number_of_step
-                rows.append(f"<p style='margin:9px 0 2px 0'><b>{self.tr('Step')} {step}</b></p>")
+                rows.append(f"<p style='margin:9px 0 2px 0'><span style='font-weight:600'>{self.tr('Step')} {step}</span></p>")
             note = f" <span style='color:gray'>({html.escape(remark)})</span>" if remark else ""
             rows.append(f"<p style='margin:1px 0 1px 10px'>{html.escape(text)}{note}</p>")
         carrier = derived.planner.structure.stand_in[column.part]
         through = "" if carrier == column.part else self.tr(" comes off with {0}:").format(
             wording.name_of(teardown, carrier))
-        head = (f"<h3>{html.escape(wording.name_of(teardown, column.part))}</h3><p>{html.escape(through)} "
-                f"<b>{column.count.steps} {self.tr('steps')}</b>, {proven}; "
+        head = (f"<p style='font-size:large; font-weight:600'>"
+                f"{html.escape(wording.name_of(teardown, column.part))}</p><p>{html.escape(through)} "
+                f"<span style='font-weight:600'>{column.count.steps} {self.tr('steps')}</span>, {proven}; "
                 f"{wording.duration_text(column.count.time_ms / 1000)}; "
                 f"{self.tr('{0} acts live').format(column.count.live_acts)}</p>")
         self.words.setHtml(head + "".join(rows))

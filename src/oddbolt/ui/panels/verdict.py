@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QEvent, QTimer
-from PySide6.QtGui import QBrush, QColor
+from PySide6.QtGui import QBrush, QColor, QFont
 from PySide6.QtWidgets import (
     QComboBox,
     QDoubleSpinBox,
@@ -132,7 +132,7 @@ class VerdictPanel(QWidget):
             row.setToolTip(0, self._rule_tip(score))
             row.setToolTip(3, self._rule_tip(score))
             font = row.font(0)
-            font.setBold(True)
+            font.setWeight(QFont.Weight.DemiBold)
             for column in range(3):
                 row.setFont(column, font)
             if score.criterion.confidence != "high":

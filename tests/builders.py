@@ -1,0 +1,26 @@
+"""Small devices for tests, written as exchange-file objects."""
+
+from __future__ import annotations
+
+from oddbolt.effort.times import KnownTimes
+from oddbolt.model import exchange
+from oddbolt.planning.solve import Planner
+
+
+def part(id_: str, on: str | None = None, **keys) -> dict:
+    return {"id": id_, "active_s": 1, **({"on": on} if on else {}), **keys}
+
+
+def joint(id_: str, *of: str, tool: str = "hand", kind: str = "clip", **keys) -> dict:
+    keys.setdefault("ways", [{"tool": tool, "active_s": 1}])
+    return {"id": id_, "kind": kind, "of": list(of), **keys}
+
+
+def device(parts: list[dict], joints: list[dict], settings: dict | None = None, **keys) -> dict:
+    return {"format": "oddbolt-teardown", "version": 1, "device": {"base": "base", **keys.pop("device", {})},
+            "settings": settings or {}, "parts": [{"id": "base"}, *parts], "joints": joints, **keys}
+
+
+def planner(data: dict) -> Planner:
+    teardown = exchange.from_json(data)
+    return Planner(teardown, KnownTimes(teardown))

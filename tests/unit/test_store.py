@@ -1,0 +1,162 @@
+"""The working document: durable, undoable, refused when it is not ours or newer, and equal to its open twin."""
+
+from __future__ import annotations
+
+import copy
+import json
+import sqlite3
+import subprocess
+import sys
+from dataclasses import replace
+
+import pytest
+
+from oddbolt.model import exchange
+from oddbolt.model.refusal import Refusal
+from oddbolt.store.document import APPLICATION_ID, Document
+from oddbolt.store.files import read_teardown, write_whole
+from oddbolt.store.twin import export_json, import_json
+from tests.oracles.random_devices import random_device
+
+AT = "2026-03-02T09:00:00+00:00"
+
+
+@pytest.fixture
+def path(tmp_path):
+    return tmp_path / "one.oddbolt"
+
+
+def renamed(teardown, name):
+    return replace(teardown, device=replace(teardown.device, name=name, given=teardown.device.given | {"name"}))
+
+
+def test_a_document_holds_the_teardown_without_loss(path, example):
+    example["unknown"] = {"kept": [1]}
+    example["opinions"] = []
+    Document.create(path, exchange.from_json(copy.deepcopy(example))).close()
+    assert exchange.to_json(read_teardown(path)) == example
+
+
+def test_random_devices_survive_storing(tmp_path):
+    for seed in range(25):
+        data = random_device(seed, 12)
+        Document.create(tmp_path / f"{seed}.oddbolt", exchange.from_json(copy.deepcopy(data))).close()
+        assert exchange.to_json(read_teardown(tmp_path / f"{seed}.oddbolt")) == data
+
+
+def test_undo_and_redo_survive_a_restart(path, example):
+    with Document.create(path, exchange.from_json(example)) as document:
+        first = document.teardown
+        document.commit(renamed(first, "two"), "rename to two", AT)
+        document.commit(replace(document.teardown, log=document.teardown.log[:1]), "shorten the log", AT)
+    with Document.open(path) as document:
+        assert len(document.teardown.log) == 1
+        assert document.undo() == "shorten the log"
+        assert len(document.teardown.log) == 3
+        assert document.undo() == "rename to two"
+        assert document.undo() is None
+    with Document.open(path) as document:
+        assert exchange.to_json(document.teardown) == exchange.to_json(first)
+        assert document.redo() == "rename to two"
+        document.commit(renamed(document.teardown, "three"), "rename to three", AT)
+        assert document.redo() is None  # another command has followed
+        assert [row.label for row in document.commands()] == ["rename to two", "rename to three"]
+
+
+def test_a_commit_writes_only_what_changed(path, example):
+    with Document.create(path, exchange.from_json(example)) as document:
+        before = dict(document._records)
+        document.commit(renamed(document.teardown, "x"), "rename", AT)
+        changed = [place for place, body in document._records.items() if before.get(place) is not body]
+        assert changed == [("device", -1)]
+
+
+def test_a_change_that_cannot_be_written_changes_nothing(path, example):
+    with Document.create(path, exchange.from_json(example)) as document:
+        document._db.execute("CREATE TRIGGER full BEFORE INSERT ON command BEGIN SELECT RAISE(ABORT, 'disk full'); END")
+        with pytest.raises(Refusal, match="disk full"):
+            document.commit(renamed(document.teardown, "x"), "rename", AT)
+        assert document.teardown.device.name == "Bench radio"
+    assert read_teardown(path).device.name == "Bench radio"
+
+
+def test_one_writer_at_a_time_and_readers_beside_it(path, example):
+    with Document.create(path, exchange.from_json(example)):
+        with pytest.raises(Refusal, match="another window"):
+            Document.open(path)
+        assert read_teardown(path).device.name == "Bench radio"
+        program = f"from oddbolt.store.document import Document; from pathlib import Path; Document.open(Path({str(path)!r}))"
+        run = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, check=False)
+        assert "another window" in run.stderr
+    Document.open(path).close()
+
+
+def test_other_databases_and_newer_layouts_are_refused(path, tmp_path, example):
+    other = tmp_path / "other.db"
+    sqlite3.connect(other).execute("CREATE TABLE t (x)")
+    with pytest.raises(Refusal, match="not an Odd Bolt document"):
+        Document.open(other)
+    Document.create(path, exchange.from_json(example)).close()
+    db = sqlite3.connect(path)
+    db.execute("PRAGMA user_version = 99")
+    db.close()
+    with pytest.raises(Refusal, match="newer Odd Bolt"):
+        Document.open(path)
+
+
+def test_a_torn_file_is_refused_with_a_message(path, example):
+    Document.create(path, exchange.from_json(example)).close()
+    path.write_bytes(path.read_bytes()[:6000] + b"\0" * 5000)
+    with pytest.raises(Refusal):
+        Document.open(path)
+
+
+def test_the_header_says_what_the_file_is(path, example):
+    Document.create(path, exchange.from_json(example)).close()
+    assert int.from_bytes(path.read_bytes()[68:72], "big") == APPLICATION_ID
+
+
+def test_photographs_are_stored_once_and_apart_from_thumbnails(path, example):
+    with Document.create(path, exchange.from_json(example)) as document:
+        document.add_photo("a.jpg", b"same", b"small")
+        document.add_photo("b.jpg", b"same", b"small")
+        assert document.photo("a.jpg") == document.photo("b.jpg") == b"same"
+        assert document.thumb("b.jpg") == b"small"
+        assert document._db.execute("SELECT count(*) FROM photo_blob").fetchone() == (1,)
+        assert document.photo("c.jpg") is None
+
+
+def test_the_twin_goes_in_and_out_without_loss(tmp_path, example):
+    example["views"].append({"id": "v1", "photo": "under/v1.jpg"})
+    example["views"].append({"id": "v2", "photo": "../v2.jpg"})
+    source = tmp_path / "in.json"
+    source.write_text(json.dumps(example))
+    photos = tmp_path / "in.photos" / "under"
+    photos.mkdir(parents=True)
+    (photos.parent / "v0.jpg").write_bytes(b"zero")
+    (photos / "v1.jpg").write_bytes(b"one")
+    (tmp_path / "v2.jpg").write_bytes(b"outside")
+    document, missing = import_json(source, tmp_path / "doc.oddbolt")
+    with document:
+        assert missing == ["../v2.jpg"]  # a name must not lead out of the folder
+        export_json(document, tmp_path / "out.json")
+    assert json.loads((tmp_path / "out.json").read_text()) == example
+    assert (tmp_path / "out.photos" / "under" / "v1.jpg").read_bytes() == b"one"
+
+
+def test_a_failed_import_leaves_nothing(tmp_path, example):
+    example["views"][0]["marks"][0]["thing"] = "nothing"
+    (tmp_path / "in.json").write_text(json.dumps(example))
+    with pytest.raises(Refusal):
+        import_json(tmp_path / "in.json", tmp_path / "doc.oddbolt")
+    assert [p.name for p in tmp_path.iterdir()] == ["in.json"]
+
+
+def test_files_are_written_whole_or_not_at_all(tmp_path):
+    write_whole(tmp_path / "a", b"one")
+    with pytest.raises(Refusal):
+        write_whole(tmp_path / "no" / "a", b"two")
+    (tmp_path / "folder").mkdir()
+    with pytest.raises(Refusal):
+        write_whole(tmp_path / "folder", b"two")
+    assert sorted(p.name for p in tmp_path.iterdir()) == ["a", "folder"]

@@ -1,0 +1,138 @@
+"""The command line as docs/format.md has it: answers, exit codes, and calm refusals."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+
+import pytest
+
+from oddbolt import cli
+
+
+def call(capsys, *arguments):
+    code = cli.run([str(a) for a in arguments])
+    captured = capsys.readouterr()
+    return code, captured.out, captured.err
+
+
+def access(capsys, path, *options):
+    code, out, _ = call(capsys, "access", path, "--json", *options)
+    assert code == 0
+    return json.loads(out)
+
+
+@pytest.mark.parametrize(("options", "steps", "time"), [
+    (["--entered"], 2, 126.6), (["--entered", "--objective", "time"], 3, 124.6), ([], 2, 128.6),
+    (["--objective", "time"], 3, 126.6)])
+def test_the_pack_of_the_example(capsys, example_path, options, steps, time):
+    part = access(capsys, example_path, "--part", "pack", *options)["parts"][0]
+    assert (part["steps"], part["time_s"], part["optimal"]) == (steps, time, True)
+
+
+def test_the_answer_has_the_keys_of_the_contract(capsys, example_path):
+    answer = access(capsys, example_path, "--entered", "--part", "pack")
+    assert answer["format"] == "oddbolt-access" and answer["version"] == 1 and answer["objective"] == "steps"
+    assert answer["convention"] == {"hand_is_tool": False, "tool_groups": [], "own_step": [], "each_tool": False,
+                                    "isolate_first": True, "tool_change_s": 3.6, "turn_s": 3.6}
+    part = answer["parts"][0]
+    operations = part.pop("operations")
+    assert part == {"part": "pack", "feasible": True, "optimal": True, "steps": 2, "lower_bound": 2, "time_s": 126.6,
+                    "live_acts": 0, "parts_removed": ["cover", "pack"],
+                    "joints_released": ["cover-screws", "pack-plug", "pack-glue"], "tools": ["ph00", "card"],
+                    "renewals": ["pack-glue"], "hazards": ["cell-bend", "lithium"], "assumed": []}
+    assert operations[0] == {"op": "release", "joint": "cover-screws", "way": 0, "act": 0, "tool": "ph00",
+                             "side": "back", "step": 1, "start_s": 0.0, "active_s": 24.0, "wait_s": 0.0}
+    assert operations[1]["op"] == "remove" and operations[1]["part"] == "cover"
+
+
+def test_replace_and_sequence(capsys, example_path):
+    part = access(capsys, example_path, "--replace", "--part", "pack", "--entered")["parts"][0]
+    assert part["replace"] == {"targets": ["pack"], "steps": [2, 2], "time_s": [126.6, 126.6]}
+    code, out, _ = call(capsys, "sequence", example_path, "--json", "--entered")
+    answer = json.loads(out)
+    assert code == 0 and answer["targets"] == ["cover", "pack"] and answer["cannot"] == []
+    assert answer["steps"] == 2 and answer["feasible"] and answer["optimal"]
+
+
+def test_a_target_that_cannot_be_freed(capsys, tmp_path, example):
+    example["parts"][1]["behind"] = [["pack"]]
+    path = tmp_path / "blocked.json"
+    path.write_text(json.dumps(example))
+    code, out, _ = call(capsys, "sequence", path, "--target", "pack", "--json")
+    answer = json.loads(out)
+    assert code == 0 and answer["feasible"] is False and set(answer["blocked_by"]) >= {"cover", "pack"}
+    code, out, _ = call(capsys, "sequence", path, "--json")
+    answer = json.loads(out)
+    assert answer["cannot"] == ["cover", "pack"] and answer["targets"] == [] and answer["feasible"]
+    assert access(capsys, path)["parts"][0]["feasible"] is False
+    assert call(capsys, "check", path)[0] == 1
+
+
+def test_check_exits_0_without_findings(capsys, tmp_path, example):
+    for key in ("log", "views", "refit"):
+        example[key] = []
+    path = tmp_path / "clean.json"
+    path.write_text(json.dumps(example))
+    assert call(capsys, "check", path)[:2] == (0, "no findings\n")
+
+
+def test_assess_names_the_convention_and_every_criterion(capsys, example_path):
+    code, out, _ = call(capsys, "assess", example_path, "--method", "eu-2023-1669-tablet", "--json")
+    answer = json.loads(out)
+    assert code == 0 and len(answer["criteria"]) == 6
+    assert answer["convention"]["own_step"] == ["heat", "clean"] and answer["convention"]["each_tool"] is True
+    assert answer["index"][0] < answer["index"][1] and answer["firm"] is False
+    code, out, _ = call(capsys, "assess", example_path, "--method", "eu-2023-1669-tablet")
+    assert code == 0 and "class" in out and "memory" in out
+
+
+def test_plain_answers_can_be_read(capsys, example_path):
+    for arguments in (["access", example_path], ["access", example_path, "--part", "pack"], ["sequence", example_path]):
+        code, out, _ = call(capsys, *arguments)
+        assert code == 0 and "proven" in out and "convention" in out
+
+
+@pytest.mark.parametrize("arguments", [
+    ["access", "--part", "nothing"], ["sequence", "--target", "nothing"], ["assess", "--method", "nothing"]])
+def test_unknown_ids_exit_2(capsys, example_path, arguments):
+    code, out, err = call(capsys, arguments[0], example_path, *arguments[1:])
+    assert code == 2 and out == "" and "nothing" in err
+
+
+@pytest.mark.parametrize("command", [["check"], ["access"], ["sequence"], ["assess", "--method", "eu-2023-1669-tablet"]])
+@pytest.mark.parametrize("kind", ["empty", "folder", "missing", "binary", "deep", "nan", "broken-id", "not-ours"])
+def test_what_cannot_be_read_exits_2_with_the_path(capsys, tmp_path, example, command, kind):
+    path = tmp_path / "file.json"
+    example["parts"][1]["on"] = "nothing"
+    contents = {"empty": b"", "binary": bytes(range(256)) * 10, "deep": b"[" * 100_000, "nan": b'{"x": NaN}',
+                "broken-id": json.dumps(example).encode(), "not-ours": b"SQLite format 3\x00" + bytes(4096)}
+    if kind == "folder":
+        path.mkdir()
+    elif kind != "missing":
+        path.write_bytes(contents[kind])
+    code, out, err = call(capsys, command[0], path, *command[1:])
+    assert code == 2 and out == ""
+    assert str(path) in err and "Traceback" not in err
+    if kind == "broken-id":
+        assert "$.parts[1].on" in err
+
+
+def test_import_and_export_are_each_others_reverse(capsys, tmp_path, example_path, example):
+    document, again = tmp_path / "a.oddbolt", tmp_path / "b.json"
+    code, _, err = call(capsys, "import", example_path, "-o", document)
+    assert code == 0 and "v0.jpg" in err
+    assert access(capsys, document, "--part", "pack", "--entered")["parts"][0]["steps"] == 2
+    assert call(capsys, "export", document, "--to", "json", "-o", again)[0] == 0
+    assert json.loads(again.read_text()) == example
+    assert call(capsys, "export", document, "--to", "json", "-o", again)[0] == 2  # never over a file
+    assert call(capsys, "import", example_path, "-o", document)[0] == 2
+
+
+def test_the_program_itself_in_a_process(example_path):
+    """Once through the real entry point: no Qt is loaded for the command line, and no traceback is shown."""
+    code = "import sys; from oddbolt.__main__ import main; sys.argv[1:] = ['access', sys.argv[1]]; c = main(); " \
+           "print([m for m in sys.modules if 'PySide6' in m or m in ('numpy', 'scipy')], file=sys.stderr); sys.exit(c)"
+    run = subprocess.run([sys.executable, "-c", code, str(example_path)], capture_output=True, text=True, check=False)
+    assert run.returncode == 0 and run.stderr.strip() == "[]"
