@@ -6,7 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import QSize, Qt
-from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
+from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QShortcut
 from PySide6.QtWidgets import (
     QButtonGroup,
     QFileDialog,
@@ -46,6 +46,7 @@ class Window(QMainWindow):
         self._session = session
         self._palette = palette
         self._folder = folder
+        self.setObjectName("window")
         self.setWindowIcon(window_icon())
         self.resize(1280, 800)
         self.log = LogPanel(session, palette, choose_photo or self._ask_photo)
@@ -85,7 +86,8 @@ class Window(QMainWindow):
             button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextUnderIcon)
             button.setCheckable(True)
             button.setFixedWidth(78)
-            button.setShortcut(QKeySequence(f"Alt+{number}"))
+            # Not the button's own shortcut: that one waits for the button to be drawn pressed first.
+            QShortcut(QKeySequence(f"Alt+{number}"), self, lambda n=number - 1: self.show_workspace(n))
             button.setToolTip(self.tr("{0} (Alt+{1})").format(text, number))
             button.setAccessibleName(text)
             button.clicked.connect(lambda _, n=number - 1: self.show_workspace(n))

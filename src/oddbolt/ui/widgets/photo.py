@@ -66,7 +66,8 @@ class PhotoCanvas(QGraphicsView):
         self.setTransformationAnchor(QGraphicsView.ViewportAnchor.AnchorUnderMouse)
         self.setBackgroundBrush(QColor("#3B4442"))
         self.setFrameShape(QGraphicsView.Shape.NoFrame)
-        self.setAccessibleName(self.tr("Photograph of the state"))
+        for widget in (self, self.viewport()):
+            widget.setAccessibleName(self.tr("Photograph of the state"))
         self.setAccessibleDescription(self.tr("Click to mark, drag to pan, wheel to zoom, 0 to fit"))
 
     # -- content

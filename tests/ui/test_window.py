@@ -1,0 +1,399 @@
+"""The real window, driven with clicks and keys."""
+
+from __future__ import annotations
+
+import json
+
+import pytest
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QMessageBox, QWidget
+
+from oddbolt.app import open_demo
+from oddbolt.model import exchange
+from oddbolt.paint.palette import LIGHT
+from oddbolt.session.session import Session
+from oddbolt.store.files import read_teardown
+from oddbolt.ui.window import Window
+from tests.ui.conftest import blank_device, photo_bytes
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+def click_photo(window, x, y):
+    """A click at a place of the photograph."""
+    canvas = window.log.canvas
+    QTest.mouseClick(canvas.viewport(), LEFT, pos=canvas.mapFromScene(QPointF(x, y)))
+    QTest.qWait(5)
+
+
+def press(window, key, modifier=Qt.KeyboardModifier.NoModifier):
+    QTest.keyClick(window.log.canvas, key, modifier)
+    QTest.qWait(15)
+
+
+def depth(window, part):
+    """Steps that the list of depths shows for a part."""
+    QTest.qWait(15)
+    depths = window.log.depths
+    rows = [depths.topLevelItem(n) for n in range(depths.topLevelItemCount())]
+    return next(row.text(1) for row in rows if row.data(0, Qt.ItemDataRole.UserRole) == part)
+
+
+def log_of(window):
+    return [(entry.do, entry.thing) for entry in window._session.teardown.log]
+
+
+def test_a_short_teardown(make_window, clock):
+    """Mark four screws, release, lift, undo, redo, next state; the depth changes, and all of it is on disk."""
+    window = make_window()
+    log = window.log
+    log.show_state("v0")
+    assert depth(window, "cell") == "2"
+    log.letters.choose_part("cover")
+    press(window, Qt.Key.Key_1)
+    assert log.letters.letter == "A"
+    for x, y in ((100, 100), (1100, 100), (1100, 700), (100, 700)):
+        click_photo(window, x, y)
+    joint = window._session.teardown.joints[-1]
+    assert (joint.kind, joint.count, joint.of, joint.fastener, joint.basis) == (
+        "screw", 4, ("cover", "tray"), "A", "assumed")
+    marks = window._session.teardown.views[0].marks
+    assert [(m.n, round(m.x / 100), round(m.y / 100)) for m in marks] == [(1, 1, 1), (2, 11, 1), (3, 11, 7), (4, 1, 7)]
+    press(window, Qt.Key.Key_Escape)
+    assert log.letters.letter == ""
+
+    clock.forward(26)
+    press(window, Qt.Key.Key_R)
+    assert log_of(window) == [("release", joint.id)]
+    assert window._session.teardown.log[0].t == 26
+    assert window.figure.tally.out == 4 and window.figure.tally.odd == 4
+    press(window, Qt.Key.Key_L)
+    assert log_of(window)[-1] == ("remove", "cover")
+
+    press(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert log_of(window) == [("release", joint.id)]
+    assert "Taken back: lift Cover" in log.echo.text()
+    press(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert log_of(window) == [] and window.figure.tally.odd == 0
+    press(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+    press(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+    assert log_of(window) == [("release", joint.id), ("remove", "cover")]
+
+    press(window, Qt.Key.Key_N)
+    assert "State 2 of 2" in log.state.text()
+    log.letters.choose_part("cell")
+    press(window, Qt.Key.Key_2)
+    click_photo(window, 600, 400)
+    assert depth(window, "cell") == "2 → 3"  # a screw of another tool holds the cell as well
+    assert log.depths.topLevelItem(1).toolTip(1) == "proven"
+    path = window._session.path
+    window.close()
+    assert [(e.do, e.thing) for e in read_teardown(path).log] == [("release", joint.id), ("remove", "cover")]
+
+
+def test_a_mark_is_chosen_moved_and_taken_away(make_window):
+    window = make_window()
+    window.log.show_state("v0")
+    window.log.letters.choose_part("cover")
+    press(window, Qt.Key.Key_1)
+    click_photo(window, 300, 300)
+    click_photo(window, 500, 300)
+    press(window, Qt.Key.Key_Escape)
+    canvas = window.log.canvas
+    click_photo(window, 900, 600)  # beside all marks: nothing is chosen
+    assert window.log.hand.text() == "Nothing chosen"
+    click_photo(window, 300, 300)
+    assert window.log.hand.text() == "Cover, A" and "2 A PH00" in window.log.holds.text()
+    start, end = canvas.mapFromScene(QPointF(500, 300)), canvas.mapFromScene(QPointF(700, 350))
+    QTest.mousePress(canvas.viewport(), LEFT, pos=start)
+    QTest.mouseMove(canvas.viewport(), start + QPoint(12, 6))
+    QTest.mouseMove(canvas.viewport(), end)
+    QTest.mouseRelease(canvas.viewport(), LEFT, pos=end)
+    moved = window._session.teardown.views[0].marks[1]
+    assert abs(moved.x - 700) < 6 and abs(moved.y - 350) < 6
+    press(window, Qt.Key.Key_Delete)
+    assert len(window._session.teardown.views[0].marks) == 1
+    assert window._session.undo_label().startswith("take a mark")
+
+
+def test_a_new_group_begins_when_asked_or_when_letter_or_part_change(make_window):
+    window = make_window()
+    window.log.show_state("v0")
+    window.log.letters.choose_part("cover")
+    press(window, Qt.Key.Key_1)
+    click_photo(window, 100, 100)
+    press(window, Qt.Key.Key_G)
+    click_photo(window, 200, 100)
+    press(window, Qt.Key.Key_2)
+    click_photo(window, 300, 100)
+    window.log.letters.choose_part("cell")
+    click_photo(window, 400, 100)
+    made = [(j.of[0], j.fastener, j.count) for j in window._session.teardown.joints[1:]]
+    assert made == [("cover", "A", 1), ("cover", "A", 1), ("cover", "B", 1), ("cell", "B", 1)]
+
+
+def test_an_act_against_the_record_asks_once_and_is_recorded_the_second_time(make_window):
+    window = make_window()
+    window.log.choose("glue")
+    assert "Still behind Cover" in window.log.holds.text()
+    press(window, Qt.Key.Key_R)
+    assert log_of(window) == [] and "Press again" in window.log.echo.text()
+    press(window, Qt.Key.Key_R)
+    assert log_of(window) == [("release", "glue")]
+    press(window, Qt.Key.Key_R)
+    assert len(log_of(window)) == 1 and "already" in window.log.echo.text()
+
+
+def test_the_way_chosen_is_the_way_recorded(make_window):
+    window = make_window()
+    window.log.choose("cover")
+    press(window, Qt.Key.Key_L)
+    window.log.choose("glue")
+    assert window.log.way.isVisible() and window.log.way.count() == 2
+    window.log.way.setCurrentIndex(1)
+    press(window, Qt.Key.Key_R)
+    assert window._session.teardown.log[-1].way == 1 and window._session.teardown.log[-1].tool == "tweezers"
+
+
+def test_the_next_photo_at_the_end_is_a_new_state(make_window, tmp_path):
+    new = photo_bytes(tmp_path / "new.jpg", 0x884422)
+    window = make_window(choose_photo=lambda: new)
+    assert "State 2 of 2" in window.log.state.text()
+    window.log.choose("cover")
+    press(window, Qt.Key.Key_L)
+    press(window, Qt.Key.Key_N)
+    view = window._session.teardown.views[-1]
+    assert view.photo == "new.jpg" and view.at_entry == window._session.teardown.log[-1].id
+    assert window._session.document.photo("new.jpg") == new.read_bytes()
+    press(window, Qt.Key.Key_N)  # the same file again gets a name of its own
+    assert window._session.teardown.views[-1].photo == "new-2.jpg"
+    press(window, Qt.Key.Key_P)
+    assert "State 3 of 4" in window.log.state.text()
+
+
+@pytest.mark.parametrize("kind", ["missing", "text"])
+def test_a_photo_that_cannot_be_read_changes_nothing(make_window, tmp_path, kind):
+    path = tmp_path / "bad.jpg"
+    if kind == "text":
+        path.write_text("not a photograph")
+    window = make_window(choose_photo=lambda: path)
+    press(window, Qt.Key.Key_N)
+    assert len(window._session.teardown.views) == 2 and str(path) in window.log.echo.text()
+
+
+def test_a_device_without_photographs_says_what_to_do(make_window):
+    data = blank_device()
+    data["views"] = []
+    window = make_window(data)
+    assert "Press N" in window.log.echo.text()
+    press(window, Qt.Key.Key_R)
+    assert log_of(window) == []
+
+
+# -- opening
+
+BROKEN = {
+    "empty": b"", "binary": bytes(range(256)), "deep": b"[" * 100_000, "nan": b'{"format": NaN}',
+    "infinite": b'{"format": "oddbolt-teardown", "device": {"base": "b", "mass_g": 1e999}}',
+}
+
+
+@pytest.mark.parametrize("kind", [*BROKEN, "folder", "missing", "bad-id", "newer"])
+def test_a_refused_file_leaves_the_open_document_untouched(make_window, tmp_path, kind):
+    window = make_window()
+    before = window._session.teardown
+    path = tmp_path / "refused.json"
+    data = blank_device()
+    if kind == "folder":
+        path.mkdir()
+    elif kind == "bad-id":
+        data["joints"][0]["of"][1] = "nothing"
+        path.write_text(json.dumps(data))
+    elif kind == "newer":
+        data["version"] = 7
+        path.write_text(json.dumps(data))
+    elif kind != "missing":
+        path.write_bytes(BROKEN[kind])
+    assert window.open_path(path) is False
+    assert window._session.teardown is before
+    assert isinstance(window.message, QMessageBox) and window.message.isVisible()
+    text = window.message.informativeText()
+    assert str(path) in text and "Traceback" not in text
+    if kind == "bad-id":
+        assert "$.joints[0].of[1]" in text
+    window.message.close()
+    window.log.choose("cover")
+    press(window, Qt.Key.Key_L)
+    assert log_of(window) == [("remove", "cover")]
+
+
+def test_another_file_takes_the_place_of_the_open_one(make_window, tmp_path, example):
+    window = make_window()
+    (tmp_path / "radio.json").write_text(json.dumps(example))
+    assert window.open_path(tmp_path / "radio.json")
+    assert window.device.text() == "Bench radio" and window.log.running.count() == 3
+    assert "not in the document" in window.log.echo.text()  # its photograph did not come with it
+
+
+def test_export_writes_what_was_recorded(make_window, tmp_path, monkeypatch):
+    window = make_window()
+    window.log.choose("cover")
+    press(window, Qt.Key.Key_L)
+    target = tmp_path / "out.json"
+    monkeypatch.setattr("oddbolt.ui.window.QFileDialog.getSaveFileName", lambda *_: (str(target), ""))
+    window.ask_export()
+    assert exchange.loads(target.read_bytes()).log[0].thing == "cover"
+    assert (tmp_path / "out.photos" / "v0.jpg").exists()
+
+
+# -- Access and Verdict
+
+@pytest.fixture
+def demo(app, tmp_path, clock):
+    window = Window(Session(open_demo(tmp_path), clock), LIGHT, tmp_path)
+    window.resize(1280, 800)
+    window.show()
+    window.activateWindow()
+    QTest.qWaitForWindowExposed(window)
+    QTest.qWait(30)
+    yield window
+    window.close()
+    window.deleteLater()
+    QTest.qWait(10)
+
+
+def test_the_section_of_the_demo(demo):
+    QTest.keyClick(demo, Qt.Key.Key_2, Qt.KeyboardModifier.AltModifier)
+    assert demo.stack.currentWidget() is demo.access
+    demo.access.show_part("battery")
+    words = demo.access.words.toPlainText()
+    assert "Cell" in words and "5 steps, proven" in words and "makes the device safe" in words
+    assert "renew" in words and "lithium" in words
+    view = demo.access.section
+    QTest.keyClick(view, Qt.Key.Key_Right)
+    assert demo.access.words.toPlainText() != words
+    demo.access.show_part("strap-lug")
+    assert "Strap lug" in demo.access.words.toPlainText()
+    column = [c.part for c in demo.access._columns].index("front-camera")
+    view._choose(column)
+    assert "assumed" in demo.access.words.toPlainText()
+    demo.access.copy.click()
+    assert QApplication.clipboard().text() == demo.access.words.toPlainText()
+    demo.access.only_priority.click()
+    assert "strap-lug" not in [c.part for c in demo.access._columns]
+
+
+def test_a_click_chooses_a_column(demo):
+    demo.show_workspace(1)
+    QTest.qWait(20)
+    view = demo.access.section
+    box = view._picture.column_box(3)
+    QTest.mouseClick(view, LEFT, pos=box.center().toPoint())
+    assert view.chosen == 3
+    assert demo.access._columns[3].part == demo.access._part
+
+
+def test_layers_of_a_column_are_its_plan_and_do_not_overlap(demo):
+    demo.show_workspace(1)
+    QTest.qWait(20)
+    picture = demo.access.section._picture
+    for n, column in enumerate(demo.access._columns):
+        mine = [p for p in picture.placed if p.node.first <= n <= p.node.last]
+        things = [thing for p in mine for thing in p.node.layer.things]
+        assert things == [t.operation.part or t.operation.joint for t in column.count.timed]
+        for upper, lower in zip(mine, mine[1:]):
+            assert upper.box.bottom() <= lower.box.top()
+        assert column.count.steps == column.plan.count.steps and not column.count.obstacles
+
+
+def test_a_depth_row_leads_to_its_section(demo):
+    QTest.qWait(30)
+    item = demo.log.depths.topLevelItem(1)
+    demo.log.depths.itemActivated.emit(item, 0)
+    assert demo.stack.currentWidget() is demo.access and demo.access._part == "battery"
+
+
+def test_the_verdict_shows_points_rule_and_evidence(demo):
+    QTest.keyClick(demo, Qt.Key.Key_3, Qt.KeyboardModifier.AltModifier)
+    QTest.qWait(20)
+    panel = demo.verdict
+    assert "class" in panel.headline.text() and "open" in panel.firm.text()
+    top = [panel.points.topLevelItem(n) for n in range(6)]
+    depth_row = top[0]
+    assert depth_row.childCount() == 9 and "proven" in depth_row.child(0).text(3)
+    assert "Confidence" in depth_row.toolTip(0) and "at most 2 steps: 5" in depth_row.toolTip(0)
+    assert "Suction cup: commercially available" in top[2].child(0).text(3)
+    assert panel.unknowns.item(0).text().startswith("Spare parts")
+    assert any("Front camera plug" in panel.assumed.item(n).text() for n in range(panel.assumed.count()))
+
+
+def test_an_answer_narrows_the_index_and_can_be_taken_back(demo):
+    demo.show_workspace(2)
+    QTest.qWait(20)
+    panel = demo.verdict
+    before = panel.headline.text()
+    assert " to " in before
+    editor = panel._editors["spare_parts"]
+    editor.setFocus()
+    editor.setValue(3)
+    QTest.qWait(40)
+    assert " to " not in panel.headline.text().split(",")[0] and "firm" in panel.firm.text()
+    assert panel.unknowns.item(0).text() == "Nothing"
+    QTest.keyClick(demo, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    QTest.qWait(40)
+    assert panel.headline.text() == before
+
+
+def test_the_demo_is_what_the_issue_asks(demo):
+    teardown = demo._session.teardown
+    assert len(teardown.parts) >= 40 and len(teardown.joints) >= 40 and len(teardown.fasteners) == 6
+    assert {view.side for view in teardown.views} == {"back", "front"} and len(teardown.views) >= 8
+    kinds = {joint.type for joint in teardown.joints if joint.kind == "connector"}
+    assert {"board-to-board", "zif", "coaxial"} <= kinds
+    assert {"contact", "swing", "film", "routing"} <= {joint.kind for joint in teardown.joints}
+    assert any(entry.do == "incident" for entry in teardown.log)
+    assert sum(entry.do == "reach" for entry in teardown.log) >= 5
+    assert all(plan.optimal for plan in (demo._session.derived.planner.plan([part])
+                                         for part in demo._session.derived.planner.structure.removals))
+    for view in teardown.views:
+        assert demo._session.document.photo(view.photo) and demo._session.document.thumb(view.photo)
+
+
+# -- manners
+
+def test_every_control_has_a_name_and_can_be_reached(demo):
+    for number in range(3):
+        demo.show_workspace(number)
+        QTest.qWait(20)
+        for widget in demo.findChildren(QWidget):
+            if widget.isVisible() and widget.focusPolicy() & Qt.FocusPolicy.TabFocus and widget.isEnabled() \
+                    and not widget.objectName().startswith("qt_"):
+                named = widget.accessibleName() or getattr(widget, "text", lambda: "")() or widget.toolTip()
+                assert named, f"{widget} in {widget.parent()}"
+
+
+def test_help_keys_and_about_wait_for_nobody(demo):
+    demo.show_keys()
+    assert demo.message.isVisible() and "release" in demo.message.informativeText()
+    demo.message.close()
+    demo.show_about()
+    assert "Open Font" in demo.message.informativeText()
+    demo.message.close()
+
+
+def test_zoom_keeps_marks_their_size_and_0_fits_again(make_window):
+    window = make_window()
+    canvas = window.log.canvas
+    before = canvas.transform().m11()
+    canvas.setFocus()
+    QTest.keyClick(canvas, Qt.Key.Key_Plus)
+    assert canvas.transform().m11() > before
+    QTest.keyClick(canvas, Qt.Key.Key_0)
+    assert abs(canvas.transform().m11() - before) < 1e-6
+
+
+def test_a_picture_of_the_window_can_be_saved(make_window, tmp_path):
+    window = make_window()
+    window.save_picture(tmp_path / "shot.png")
+    assert (tmp_path / "shot.png").read_bytes().startswith(b"\x89PNG")
