@@ -35,7 +35,8 @@ def main() -> None:
     palette = DARK if options.dark else LIGHT
     dress(app, palette, options.text)
     with tempfile.TemporaryDirectory() as data:
-        window = Window(Session(open_demo(Path(data))), palette, Path(data))
+        window = Window(palette)
+        window.fill(Session(open_demo(Path(data))), Path(data))
         window.resize(*(int(n) for n in options.size.split("x")))
         window.show()
         window.log.show_state("s1-back")

@@ -1,25 +1,28 @@
-"""The composition root: builds the services from the arguments and opens the window."""
+"""The composition root: opens the window at once, then builds the services from the arguments and fills it.
+
+What takes time to load is imported after the first paint.
+"""
 
 from __future__ import annotations
 
-import argparse
-import hashlib
 import os
 import sys
 from collections.abc import Sequence
-from importlib.resources import as_file, files
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QApplication
 
-from oddbolt.model.refusal import Refusal
-from oddbolt.session.session import Session, open_document
-from oddbolt.store.document import Document
-from oddbolt.ui.theme.style import dress, load_fonts, system_palette
-from oddbolt.ui.widgets.images import make_thumb
+from oddbolt.ui.shell import system_palette
 from oddbolt.ui.window import Window
 
+if TYPE_CHECKING:
+    import argparse
+
+    from oddbolt.store.document import Document
+
 DEMO_STATE = "s1-back"  # the demo opens where there is most to see
+REFUSED = 2
 
 
 def data_folder() -> Path:
@@ -30,7 +33,12 @@ def data_folder() -> Path:
 
 def open_demo(folder: Path) -> Document:
     """The demo as a working document of its own; what was done to it stays. A new edition of the demo is a new file."""
+    import hashlib
+    from importlib.resources import as_file, files
+
+    from oddbolt.store.document import Document
     from oddbolt.store.twin import import_json
+    from oddbolt.ui.widgets.images import make_thumb
 
     with as_file(files("oddbolt").joinpath("demo")) as source:
         record = source / "dunlin-2.json"
@@ -42,41 +50,69 @@ def open_demo(folder: Path) -> Document:
         return import_json(record, target, make_thumb)[0]
 
 
-def _first_document(options: argparse.Namespace, folder: Path) -> Document:
-    if options.demo or options.file is None:
-        return open_demo(folder)
-    return open_document(options.file, make_thumb, folder)
+def _options(arguments: Sequence[str]) -> argparse.Namespace:
+    import argparse
 
-
-def run(arguments: Sequence[str]) -> int:
-    """Open the window; returns the exit code (2 when the file is refused)."""
     parser = argparse.ArgumentParser(prog="odd-bolt")
     parser.add_argument("file", nargs="?", type=Path, help="a working document (.oddbolt) or an exchange file")
     parser.add_argument("--demo", action="store_true", help="open the demo teardown")
     parser.add_argument("--shot", metavar="FILE", type=Path, help="save a picture of the window and end")
-    options = parser.parse_args(arguments)
-    if options.shot and not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
+    return parser.parse_args(arguments)
+
+
+class Program:
+    """One run of the window, from its first paint on."""
+
+    def __init__(self, app: QApplication, arguments: Sequence[str]) -> None:
+        self.app = app
+        self.arguments = arguments
+        self.window = Window(system_palette(), after_first_paint=self.begin)
+        self.window.show()
+
+    def begin(self) -> None:
+        """Open what was asked for and fill the window; a refusal ends the program with its message."""
+        from oddbolt.model.refusal import Refusal
+        from oddbolt.session.session import Session, open_document
+        from oddbolt.ui.theme.style import dress, load_fonts
+        from oddbolt.ui.widgets.images import make_thumb
+
+        options = _options(self.arguments)
+        folder = data_folder()
+        is_demo = options.demo or options.file is None
+        try:
+            document = open_demo(folder) if is_demo else open_document(options.file, make_thumb, folder)
+        except Refusal as refusal:
+            print(f"odd-bolt: {refusal}", file=sys.stderr)
+            self.app.exit(REFUSED)
+            return
+        load_fonts()
+        dress(self.app, system_palette())
+        self.window.fill(Session(document), folder)
+        if is_demo:
+            self.window.log.show_state(DEMO_STATE)
+        if options.shot:
+            self._take_picture(options.shot)
+
+    def _take_picture(self, path: Path) -> None:
+        from PySide6.QtCore import QTimer
+
+        def save() -> None:
+            self.window.save_picture(path)
+            self.window.close()
+
+        QTimer.singleShot(300, save)
+
+
+def run(arguments: Sequence[str]) -> int:
+    """Open the window; returns the exit code (2 when the file or the arguments are refused)."""
+    if any(word.startswith("-") for word in arguments):
+        _options(arguments)  # wrong options, and --help, end here, before there is a window
+    if "--shot" in arguments and not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
         os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     app = QApplication.instance() or QApplication([sys.argv[0]])
     app.setApplicationName("odd-bolt")
     app.setApplicationDisplayName("Odd Bolt")
-    load_fonts()
-    palette = system_palette()
-    dress(app, palette)
-    folder = data_folder()
-    try:
-        document = _first_document(options, folder)
-    except Refusal as refusal:
-        print(f"odd-bolt: {refusal}", file=sys.stderr)
-        return 2
-    window = Window(Session(document), palette, folder)
-    if options.demo or options.file is None:
-        window.log.show_state(DEMO_STATE)
-    window.show()
-    if options.shot:
-        app.sendPostedEvents()
-        app.processEvents()
-        window.save_picture(options.shot)
-        window.close()
-        return 0
-    return app.exec()
+    program = Program(app, arguments)
+    code = app.exec()
+    del program
+    return code

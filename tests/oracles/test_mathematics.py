@@ -52,7 +52,7 @@ def test_tool_strings_are_shortest_common_supersequences(strings):
 def test_random_tool_strings(long_run):
     rng = random.Random(7)
     for _ in range(200 if long_run else 40):
-        strings = tuple("".join(rng.choice("ABCD") for _ in range(rng.randint(1, 6))) for _ in range(rng.choice((2, 3))))
+        strings = tuple("".join(rng.choices("ABCD", k=rng.randint(1, 6))) for _ in range(rng.choice((2, 3))))
         plan = planner(chains(*strings)).plan(["lid"])
         assert plan.optimal and plan.count.steps == scs_length(*strings), strings
 

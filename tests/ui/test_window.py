@@ -251,8 +251,8 @@ def test_export_writes_what_was_recorded(make_window, tmp_path, monkeypatch):
 
 @pytest.fixture
 def demo(app, tmp_path, clock):
-    window = Window(Session(open_demo(tmp_path), clock), LIGHT, tmp_path)
-    window.resize(1280, 800)
+    window = Window(LIGHT)
+    window.fill(Session(open_demo(tmp_path), clock), tmp_path)
     window.show()
     window.activateWindow()
     QTest.qWaitForWindowExposed(window)

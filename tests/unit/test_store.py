@@ -65,9 +65,9 @@ def test_undo_and_redo_survive_a_restart(path, example):
 
 def test_a_commit_writes_only_what_changed(path, example):
     with Document.create(path, exchange.from_json(example)) as document:
-        before = dict(document._records)
+        before = copy.deepcopy(document._records)
         document.commit(renamed(document.teardown, "x"), "rename", AT)
-        changed = [place for place, body in document._records.items() if before.get(place) is not body]
+        changed = [place for place, body in document._records.items() if before.get(place) != body]
         assert changed == [("device", -1)]
 
 
@@ -85,7 +85,8 @@ def test_one_writer_at_a_time_and_readers_beside_it(path, example):
         with pytest.raises(Refusal, match="another window"):
             Document.open(path)
         assert read_teardown(path).device.name == "Bench radio"
-        program = f"from oddbolt.store.document import Document; from pathlib import Path; Document.open(Path({str(path)!r}))"
+        program = "from oddbolt.store.document import Document; from pathlib import Path; " \
+                  f"Document.open(Path({str(path)!r}))"
         run = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, check=False)
         assert "another window" in run.stderr
     Document.open(path).close()

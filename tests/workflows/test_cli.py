@@ -101,7 +101,8 @@ def test_unknown_ids_exit_2(capsys, example_path, arguments):
     assert code == 2 and out == "" and "nothing" in err
 
 
-@pytest.mark.parametrize("command", [["check"], ["access"], ["sequence"], ["assess", "--method", "eu-2023-1669-tablet"]])
+@pytest.mark.parametrize("command", [["check"], ["access"], ["sequence"],
+                                     ["assess", "--method", "eu-2023-1669-tablet"]])
 @pytest.mark.parametrize("kind", ["empty", "folder", "missing", "binary", "deep", "nan", "broken-id", "not-ours"])
 def test_what_cannot_be_read_exits_2_with_the_path(capsys, tmp_path, example, command, kind):
     path = tmp_path / "file.json"

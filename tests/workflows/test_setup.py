@@ -117,7 +117,8 @@ def test_a_second_call_makes_nothing_again(root, tmp_path):
     for name in ("setup/prepare.sh", "setup/systems.tsv", "requirements.lock", "pyproject.toml"):
         shutil.copy(root / name, copy / name)
     script = f"ODD_BOLT_ROOT={copy}; . setup/prepare.sh; key=$(cat {copy}/requirements.lock {copy}/pyproject.toml " \
-             "| sha256sum | cut -c1-16); mkdir -p $ODD_BOLT_VENV; touch $ODD_BOLT_VENV/.ready-requirements.lock-$key; " \
+             "| sha256sum | cut -c1-16); mkdir -p $ODD_BOLT_VENV; " \
+             "touch $ODD_BOLT_VENV/.ready-requirements.lock-$key; " \
              "prepare requirements.lock run && echo ready"
     run = machine.run(script)
     assert run.stdout.strip() == "ready" and "making" not in run.stderr

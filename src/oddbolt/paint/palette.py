@@ -6,13 +6,14 @@ blindness and in grey; a letter and the silhouette of its recess always go with 
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 LETTER_COLOURS = ("#B5541C", "#1F5F99", "#6B3FA0", "#0F7A5C", "#8A6A00", "#A32A57", "#3F4A50", "#2F7F8C")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Palette:
+class Palette(NamedTuple):
+    """A named tuple, not a data class: it is needed before the first paint and must cost nothing to import."""
+
     name: str
     page: str  # behind everything
     sheet: str  # panels and drawings

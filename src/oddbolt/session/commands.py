@@ -7,7 +7,6 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Any
 
-from oddbolt.model.exchange import check_references
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Act, Answer, Joint, LogEntry, Mark, Teardown, View, Way
 from oddbolt.planning.bench import Obstacle, Operation
@@ -28,11 +27,14 @@ def _name(teardown: Teardown, id_: str) -> str:
 
 
 def free_id(teardown: Teardown, stem: str) -> str:
-    taken = {*teardown.part, *teardown.joint, *(entry.id for entry in teardown.log), *(v.id for v in teardown.views)}
-    n = 1
-    while f"{stem}{n}" in taken:
+    """An id that nothing in the teardown has: the stem with a number."""
+    lists = (teardown.log, teardown.views, teardown.joints, teardown.parts)
+    n = len(teardown.log) if stem == "e" else 0
+    while True:
         n += 1
-    return f"{stem}{n}"
+        id_ = f"{stem}{n}"
+        if not any(record.id == id_ for records in lists for record in reversed(records)):
+            return id_
 
 
 def _change_view(teardown: Teardown, view_id: str, change: Callable[[View], View]) -> Teardown:
@@ -124,9 +126,10 @@ def obstacles_now(teardown: Teardown, operations: list[Operation]) -> list[Obsta
 def _log(before: Teardown, **keys: Any) -> Teardown:
     last = before.log[-1] if before.log else None
     entry = LogEntry(id=free_id(before, "e"), pass_=last.pass_ if last else 1, **keys)
-    after = replace(before, log=(*before.log, entry))
-    check_references(after)
-    return after
+    for name in (entry.thing, *entry.things):
+        if name is not None and name not in before.part and name not in before.joint:
+            raise Refusal(name, "there is no part or joint of that name")
+    return replace(before, log=(*before.log, entry))
 
 
 def release(teardown: Teardown, joint_id: str, t: float, way: int = 0, outcome: str = "ok") -> Command:

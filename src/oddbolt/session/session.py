@@ -102,8 +102,9 @@ class Session:
     def do(self, command: Command) -> None:
         """Carry a command out; when this returns it is on disk. A refusal leaves everything as it was."""
         after = command.change(self.teardown)
-        self._document.commit(after, command.label, self._clock().isoformat())
-        self._last_act = self._clock()
+        now = self._clock()
+        self._document.commit(after, command.label, now.isoformat())
+        self._last_act = now
         self._tell(Change(label=command.label, kind="done"))
 
     def undo(self) -> None:

@@ -52,6 +52,7 @@ class Document:
         self._db = db
         self._lock = lock
         self._records = self._read_records()
+        self._has_undone = db.execute("SELECT EXISTS (SELECT 1 FROM command WHERE undone = 1)").fetchone()[0] == 1
         self.teardown = _teardown_from(self._records, path)
 
     # -- opening and closing
@@ -119,13 +120,17 @@ class Document:
 
     def commit(self, teardown: Teardown, label: str, at: str) -> None:
         """Make `teardown` the present state; it is on disk when this returns. Commands that were undone are dropped."""
-        after = _records(teardown, self._records, self.teardown)
-        changes = _differences(self._records, after)
-        self._write(changes, lambda: (
-            self._db.execute("DELETE FROM command WHERE undone = 1"),
-            self._db.execute("INSERT INTO command (at, label, changes) VALUES (?, ?, ?)", (at, label, _dump(changes))),
-        ))
-        self._records, self.teardown = after, teardown
+        changes = _changes(self._records, self.teardown, teardown)
+
+        def record() -> None:
+            if self._has_undone:
+                self._db.execute("DELETE FROM command WHERE undone = 1")
+            self._db.execute("INSERT INTO command (at, label, changes) VALUES (?, ?, ?)", (at, label, _dump(changes)))
+
+        self._write(changes, record)
+        self._has_undone = False
+        _apply(self._records, changes)
+        self.teardown = teardown
 
     def undo(self) -> str | None:
         """Take back the last command, durably; returns its label, or None when there is none."""
@@ -142,15 +147,12 @@ class Document:
         number, label, text = row
         changes = [(s, p, new, old) if undone else (s, p, old, new) for s, p, old, new in json.loads(text)]
         after = dict(self._records)
-        for section, place, _, body in changes:
-            if body is None:
-                after.pop((section, place), None)
-            else:
-                after[section, place] = body
+        _apply(after, changes)
         teardown = _teardown_from(after, self.path)
         self._write(changes, lambda: (
             self._db.execute("UPDATE command SET undone = ? WHERE number = ?", (undone, number)),))
         self._records, self.teardown = after, teardown
+        self._has_undone = True
         return label
 
     def _write(self, changes: list[Change], also: Callable[[], object]) -> None:
@@ -246,29 +248,54 @@ def _dump(body: Any) -> str:
     return json.dumps(body, ensure_ascii=False, separators=(",", ":"), allow_nan=False)
 
 
-def _records(teardown: Teardown, known: dict[Place, Any] | None = None, before: Teardown | None = None) -> \
-        dict[Place, Any]:
-    """A snapshot as JSON records. Those of things that did not change since `before` are taken from `known`."""
+def _records(teardown: Teardown) -> dict[Place, Any]:
+    """A snapshot as JSON records: section and place, place -1 where a section is no list."""
     found: dict[Place, Any] = {}
-    for name, spec in specs(Teardown).items():
-        value = getattr(teardown, spec.attribute)
-        old = getattr(before, spec.attribute) if before is not None else None
-        if not _SECTIONS[name]:
-            if known is not None and old is value and (name, -1) in known:
-                found[name, -1] = known[name, -1]
-            elif spec.required or name in teardown.given or value != spec.default:
-                found[name, -1] = spec.shape.write(value)
-            continue
-        if not value and name in teardown.given:
-            found[name, -1] = []
-        for place, item in enumerate(value):
-            if known is not None and old is not None and place < len(old) and old[place] is item:
-                found[name, place] = known[name, place]
-            else:
-                found[name, place] = spec.shape.item.write(item)
+    for name in specs(Teardown):
+        found.update(_section(name, teardown))
     for place, (name, value) in enumerate(teardown.extra.items()):
         found[EXTRA, place] = [name, value]
     return found
+
+
+def _section(name: str, teardown: Teardown) -> dict[Place, Any]:
+    spec = specs(Teardown)[name]
+    value = getattr(teardown, spec.attribute)
+    if _SECTIONS[name] and value:
+        return {(name, place): spec.shape.item.write(item) for place, item in enumerate(value)}
+    if spec.required or name in teardown.given or value != spec.default:
+        return {(name, -1): spec.shape.write(value)}
+    return {}
+
+
+def _changes(known: dict[Place, Any], before: Teardown, after: Teardown) -> list[Change]:
+    """What differs between two snapshots of a document. Things that are the same objects are not looked into."""
+    changes: list[Change] = []
+    for name, spec in specs(Teardown).items():
+        old, new = getattr(before, spec.attribute), getattr(after, spec.attribute)
+        if old is new:
+            continue
+        if _SECTIONS[name] and old and new:
+            for place in range(max(len(old), len(new))):
+                if place < len(old) and place < len(new) and old[place] is new[place]:
+                    continue
+                body = spec.shape.item.write(new[place]) if place < len(new) else None
+                if known.get((name, place)) != body:
+                    changes.append((name, place, known.get((name, place)), body))
+        else:
+            was = {place: body for place, body in known.items() if place[0] == name}
+            will = _section(name, after)
+            changes.extend((*place, was.get(place), will.get(place)) for place in sorted(was.keys() | will.keys())
+                           if was.get(place) != will.get(place))
+    return changes
+
+
+def _apply(records: dict[Place, Any], changes: list[Change]) -> None:
+    for section, place, _, body in changes:
+        if body is None:
+            records.pop((section, place), None)
+        else:
+            records[section, place] = body
 
 
 def _teardown_from(records: dict[Place, Any], path: Path) -> Teardown:
@@ -284,12 +311,3 @@ def _teardown_from(records: dict[Place, Any], path: Path) -> Teardown:
         return exchange.from_json(whole)
     except Refusal as refusal:
         raise Refusal(f"{path} {refusal.path}", refusal.reason, refusal.advice) from None
-
-
-def _differences(before: dict[Place, Any], after: dict[Place, Any]) -> list[Change]:
-    changes: list[Change] = []
-    for place in sorted(before.keys() | after.keys()):
-        old, new = before.get(place), after.get(place)
-        if old is not new and old != new:
-            changes.append((*place, old, new))
-    return changes

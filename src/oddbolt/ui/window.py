@@ -1,17 +1,20 @@
-"""The window: assembles the panels, the rail and the menus. It holds no state of the teardown."""
+"""The window: assembles the panels, the rail and the menus. It holds no state of the teardown.
+
+Panels and what they stand on are imported when the window is filled, which is after its first paint.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QSize, Qt
+from PySide6.QtCore import QBuffer, QIODevice, QSize, Qt
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QShortcut
 from PySide6.QtWidgets import (
     QButtonGroup,
     QFileDialog,
     QHBoxLayout,
-    QMainWindow,
     QMessageBox,
     QStackedWidget,
     QToolButton,
@@ -20,35 +23,33 @@ from PySide6.QtWidgets import (
 )
 
 from oddbolt import __version__
-from oddbolt.model.refusal import Refusal
-from oddbolt.paint.palette import Palette
-from oddbolt.session.session import Change, Session, open_document
-from oddbolt.store.files import write_whole
-from oddbolt.store.twin import export_json
-from oddbolt.ui.panels.access import AccessPanel
-from oddbolt.ui.panels.log import LogPanel
-from oddbolt.ui.panels.sheet import label
-from oddbolt.ui.panels.verdict import VerdictPanel
-from oddbolt.ui.theme.icons import rail_icon, window_icon
-from oddbolt.ui.widgets.images import make_thumb
-from oddbolt.ui.widgets.odd_bolt import OddBoltFigure
+from oddbolt.ui.shell import RAIL_WIDTH, Shell
+
+if TYPE_CHECKING:
+    from oddbolt.session.session import Change, Session
 
 PHOTOS = "Photographs (*.jpg *.jpeg *.png *.webp *.tif *.tiff *.bmp)"
 TEARDOWNS = "Teardowns (*.oddbolt *.json)"
+ChoosePhoto = Callable[[], Path | None]
 
 
-class Window(QMainWindow):
-    """One open teardown."""
+class Window(Shell):
+    """One open teardown: a shell until it is filled."""
 
-    def __init__(self, session: Session, palette: Palette, folder: Path,
-                 choose_photo: Callable[[], Path | None] | None = None) -> None:
-        super().__init__()
+    def fill(self, session: Session, folder: Path, choose_photo: ChoosePhoto | None = None) -> None:
+        """Put the content in. `folder` is where new work lives; `choose_photo` stands in for the file dialog."""
+        from oddbolt.ui.panels.access import AccessPanel
+        from oddbolt.ui.panels.log import LogPanel
+        from oddbolt.ui.panels.sheet import label
+        from oddbolt.ui.panels.verdict import VerdictPanel
+        from oddbolt.ui.theme.icons import window_icon
+        from oddbolt.ui.widgets.odd_bolt import OddBoltFigure
+
+        palette = self._colours
         self._session = session
         self._palette = palette
         self._folder = folder
-        self.setObjectName("window")
         self.setWindowIcon(window_icon())
-        self.resize(1280, 800)
         self.log = LogPanel(session, palette, choose_photo or self._ask_photo)
         self.access = AccessPanel(session, palette)
         self.verdict = VerdictPanel(session, palette)
@@ -69,9 +70,11 @@ class Window(QMainWindow):
     # -- putting together
 
     def _build(self) -> None:
+        from oddbolt.ui.theme.icons import rail_icon
+
         rail = QWidget()
         rail.setObjectName("rail")
-        rail.setFixedWidth(78)
+        rail.setFixedWidth(RAIL_WIDTH)
         column = QVBoxLayout(rail)
         column.setContentsMargins(0, 8, 0, 8)
         column.setSpacing(2)
@@ -85,7 +88,7 @@ class Window(QMainWindow):
             button.setIconSize(QSize(28, 28))
             button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextUnderIcon)
             button.setCheckable(True)
-            button.setFixedWidth(78)
+            button.setFixedWidth(RAIL_WIDTH)
             # Not the button's own shortcut: that one waits for the button to be drawn pressed first.
             QShortcut(QKeySequence(f"Alt+{number}"), self, lambda n=number - 1: self.show_workspace(n))
             button.setToolTip(self.tr("{0} (Alt+{1})").format(text, number))
@@ -183,6 +186,8 @@ class Window(QMainWindow):
         self._try(self._session.redo)
 
     def _try(self, does: Callable[[], None]) -> None:
+        from oddbolt.model.refusal import Refusal
+
         try:
             does()
         except Refusal as refusal:
@@ -195,6 +200,10 @@ class Window(QMainWindow):
 
     def open_path(self, path: Path) -> bool:
         """Open another teardown; what is open stays untouched when it is refused, and a message says why."""
+        from oddbolt.model.refusal import Refusal
+        from oddbolt.session.session import open_document
+        from oddbolt.ui.widgets.images import make_thumb
+
         try:
             document = open_document(path, make_thumb, self._folder)
         except Refusal as refusal:
@@ -215,6 +224,9 @@ class Window(QMainWindow):
         box.show()
 
     def ask_export(self) -> None:
+        from oddbolt.model.refusal import Refusal
+        from oddbolt.store.twin import export_json
+
         start = self._folder / f"{self._session.path.stem}.json"
         name, _ = QFileDialog.getSaveFileName(self, self.tr("Export as JSON"), str(start), "JSON (*.json)")
         if name:
@@ -251,12 +263,13 @@ class Window(QMainWindow):
             "Cautions: local codes, the maker's service instructions and licensed practice come first."))
 
     def closeEvent(self, event: QCloseEvent) -> None:  # noqa: N802 (Qt's name)
-        self._session.close()
+        if self.centralWidget() is not None:
+            self._session.close()
         super().closeEvent(event)
 
     def save_picture(self, path: Path) -> None:
         """A PNG of the window."""
-        from PySide6.QtCore import QBuffer, QIODevice
+        from oddbolt.store.files import write_whole
 
         buffer = QBuffer()
         buffer.open(QIODevice.OpenModeFlag.WriteOnly)

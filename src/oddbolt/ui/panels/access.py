@@ -261,7 +261,7 @@ class AccessPanel(QWidget):
         for number_of_step, text, remark in strata.path_in_words(derived.planner, column):
             if number_of_step != step:
                 step = number_of_step
-                rows.append(f"<p style='margin:9px 0 2px 0'><span style='font-weight:600'>{self.tr('Step')} {step}</span></p>")
+                rows.append(f"<p style='margin:9px 0 2px 0; font-weight:600'>{self.tr('Step')} {step}</p>")
             note = f" <span style='color:gray'>({html.escape(remark)})</span>" if remark else ""
             rows.append(f"<p style='margin:1px 0 1px 10px'>{html.escape(text)}{note}</p>")
         carrier = derived.planner.structure.stand_in[column.part]

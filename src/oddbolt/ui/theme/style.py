@@ -2,28 +2,22 @@
 
 from __future__ import annotations
 
-from importlib.resources import as_file, files
+from pathlib import Path
 
-from PySide6.QtCore import Qt
-from PySide6.QtGui import QColor, QFont, QFontDatabase, QGuiApplication, QPalette
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PySide6.QtWidgets import QApplication
 
-from oddbolt.paint.palette import DARK, LIGHT, Palette
+from oddbolt.paint.palette import Palette
 
+RESOURCES = Path(__file__).resolve().parent.parent / "resources"
 FAMILY = "Inter"
 BASE_PT = 10
-
-
-def system_palette() -> Palette:
-    scheme = QGuiApplication.styleHints().colorScheme()
-    return DARK if scheme == Qt.ColorScheme.Dark else LIGHT
 
 
 def load_fonts() -> None:
     """The program's own font, so that it looks the same on every machine; DejaVu Sans fills gaps where it is there."""
     for name in ("Inter-Regular.ttf", "Inter-SemiBold.ttf"):
-        with as_file(files("oddbolt.ui").joinpath("resources", "fonts", name)) as path:
-            QFontDatabase.addApplicationFont(str(path))
+        QFontDatabase.addApplicationFont(str(RESOURCES / "fonts" / name))
 
 
 def dress(app: QApplication, palette: Palette, text_scale: float = 1.0) -> None:
@@ -44,8 +38,7 @@ def dress(app: QApplication, palette: Palette, text_scale: float = 1.0) -> None:
     for role in (QPalette.ColorRole.Text, QPalette.ColorRole.ButtonText, QPalette.ColorRole.WindowText):
         colours.setColor(QPalette.ColorGroup.Disabled, role, QColor(palette.faint))
     app.setPalette(colours)
-    arrow = files("oddbolt.ui").joinpath("resources", f"arrow-{palette.name}.svg")
-    app.setStyleSheet(_sheet(palette, str(arrow)))
+    app.setStyleSheet(_sheet(palette, str(RESOURCES / f"arrow-{palette.name}.svg")))
 
 
 def _sheet(p: Palette, arrow: str) -> str:
