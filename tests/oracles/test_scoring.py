@@ -104,6 +104,12 @@ def test_the_worst_tool_on_the_way_counts_and_unknown_classes_stay_open(tool, po
     assert verdict(data).criteria[2].parts[0].points == points
 
 
+def test_a_film_that_only_covers_is_no_fastener():
+    data = tablet()
+    data["joints"][0].update(kind="film", ways=[{"tool": "tweezers", "active_s": 1, "reuse": "destroyed"}])
+    assert verdict(data).criteria[1].parts[0].points == (5, 5)
+
+
 def test_a_tools_recorded_class_goes_before_the_catalogues():
     data = tablet(tools=[{"id": "own-jig", "class": "proprietary"}])
     data["joints"][0]["ways"] = [{"tool": "own-jig", "active_s": 1}]

@@ -145,6 +145,15 @@ def test_an_act_against_the_record_asks_once_and_is_recorded_the_second_time(mak
     assert len(log_of(window)) == 1 and "already" in window.log.echo.text()
 
 
+def test_cautions_stand_at_the_act_they_belong_to(demo):
+    demo.log.choose("battery")
+    assert demo.log.caution.isVisible() and "Lithium cell" in demo.log.caution.text()
+    demo.log.choose("cell-glue")
+    assert "Solvent" in demo.log.caution.text() and "12 °C" in demo.log.caution.text()
+    demo.log.choose("motor-screw")
+    assert not demo.log.caution.isVisible()
+
+
 def test_the_way_chosen_is_the_way_recorded(make_window):
     window = make_window()
     window.log.choose("cover")
@@ -270,6 +279,7 @@ def test_the_section_of_the_demo(demo):
     words = demo.access.words.toPlainText()
     assert "Cell" in words and "5 steps, proven" in words and "makes the device safe" in words
     assert "renew" in words and "lithium" in words
+    assert "do not bend" in words and "licensed practice come first" in words
     view = demo.access.section
     QTest.keyClick(view, Qt.Key.Key_Right)
     assert demo.access.words.toPlainText() != words
@@ -336,7 +346,8 @@ def test_an_answer_narrows_the_index_and_can_be_taken_back(demo):
     assert " to " in before
     editor = panel._editors["spare_parts"]
     editor.setFocus()
-    editor.setValue(3)
+    editor.setCurrentIndex(editor.findData(3))
+    editor.activated.emit(editor.currentIndex())
     QTest.qWait(40)
     assert " to " not in panel.headline.text().split(",")[0] and "firm" in panel.firm.text()
     assert panel.unknowns.item(0).text() == "Nothing"

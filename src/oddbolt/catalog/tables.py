@@ -129,3 +129,20 @@ def screw_practice() -> ScrewPractice:
 
 def source_of_most() -> str:
     return _data("most.toml")["source"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Caution:
+    """A caution in words, with the limit it rests on where there is a published one."""
+
+    hazard: str
+    text: str
+    limit: str
+    source: str
+    confidence: str
+
+
+def caution(hazard: str) -> Caution | None:
+    """The caution for a hazard word, or None where the catalogue has none."""
+    row = _data("hazards.toml").get(hazard)
+    return Caution(hazard=hazard, **row) if row else None

@@ -19,14 +19,20 @@ from oddbolt.planning.steps import Found
 
 Pending = tuple[tuple[int, int], ...]  # units whose effect is still to come, with the time, by unit
 Label = tuple[int, str | None, str | None, int, Pending]  # done, tool, side, clock, pending
+SETUP = -1  # in place of a unit: a tool taken up or the device turned, for its own sake
 START: Label = (0, None, None, 0, ())
 
 
 class TimeSearch:
-    """The search for one case; ways are chosen inside it."""
+    """The search for one case; ways are chosen inside it.
 
-    def __init__(self, case: Case) -> None:
+    With `free_setups` a tool may be taken up and the device turned within a wait without any act. That is easier than
+    any use of acts that open nothing, so a time that cannot be beaten so is proven against them too.
+    """
+
+    def __init__(self, case: Case, *, free_setups: bool = False) -> None:
         self.case = case
+        self.free_setups = free_setups
         units = case.network.units
         self.convention = case.network.convention
         self.kinds = case.kinds
@@ -153,12 +159,25 @@ class TimeSearch:
             return n
         return None
 
+    def _setups(self, label: Label) -> list[Label]:
+        """Labels after a change of tool or a turn that serves something still to come."""
+        done, tool, side, clock, pending = label
+        todo = self.case.helpful & ~done
+        found = []
+        if tool is not None:
+            tools = {kind.tool_class for n in bits(todo) for kind in self.kinds[n]} - {None, tool}
+            found.extend((done, t, side, clock + self.convention.tool_change_ms) for t in sorted(tools))
+        if side is not None:
+            sides = {kind.side for n in bits(todo) for kind in self.kinds[n]} - {ANY_SIDE, side}
+            found.extend((done, tool, s, clock + self.convention.turn_ms) for s in sorted(sides))
+        return [(*state, tuple(pair for pair in pending if pair[1] > state[3])) for state in found]
+
     # -- the search
 
     def run(self, limit: int, budget: int) -> Found:
         """The least time below `limit` ms; without an order, `limit` stands and the bound says how far it is proven."""
         heap: list[tuple[int, int, int, Label]] = [(self.first_bound(), 0, 0, START)]
-        came: dict[int, tuple[int, int]] = {0: (0, -1)}  # label number -> (label before, unit done)
+        came: dict[int, tuple[int, int]] = {}  # label number -> (label before, unit done)
         best_of: dict[tuple[int, str | None, str | None], list[tuple[int, Pending]]] = {}
         number = expansions = 0
         while heap:
@@ -167,7 +186,7 @@ class TimeSearch:
                 break
             if self.case.goal.holds(label[0]):
                 order = []
-                while came[own][1] >= 0:
+                while own:
                     own, n = came[own]
                     order.append(n)
                 return Found(value=estimate, bound=estimate, order=order[::-1], expansions=expansions)
@@ -178,8 +197,10 @@ class TimeSearch:
             expansions += 1
             at_hand = self._at_hand(label[0], label[4])
             once = self._at_once(label, at_hand)
-            for n in at_hand if once is None else [once]:
-                after = self.do(label, n)
+            nexts = [(n, self.do(label, n)) for n in (at_hand if once is None else [once])]
+            if self.free_setups and label[4] and once is None:
+                nexts.extend((SETUP, after) for after in self._setups(label))
+            for n, after in nexts:
                 if not self._keep(best_of, after):
                     continue
                 until = self.left_until(after)

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from oddbolt.catalog.defaults import verb_of
-from oddbolt.catalog.tables import tool_row
+from oddbolt.catalog.tables import caution, tool_row
 from oddbolt.model.things import Fastener, Joint, Teardown
 from oddbolt.planning.bench import Operation, act_of
 from oddbolt.planning.findings import Finding
@@ -128,3 +130,16 @@ def fastener_text(fastener: Fastener) -> str:
     size = f"{fastener.thread} x {fastener.length_mm:g}" if fastener.length_mm else fastener.thread
     words = [f"{fastener.drive}{fastener.size} {size}".strip(), fastener.head, fastener.colour]
     return f"{fastener.id}: {', '.join(word for word in words if word)}"
+
+
+CAUTIONS_FIRST = "Local codes, the maker's service instructions and licensed practice come first."
+
+
+def caution_texts(hazards: Iterable[str]) -> list[str]:
+    """Cautions for hazard words, each once; a word the catalogue does not know stands for itself."""
+    texts = []
+    for hazard in dict.fromkeys(hazards):
+        row = caution(hazard)
+        limit = f" {row.limit} ({row.source})." if row and row.limit else ""
+        texts.append(f"{row.text}{limit}" if row else f"Hazard: {hazard}.")
+    return texts

@@ -181,7 +181,9 @@ def fastener_class(way: Way) -> str:
 def _by_fasteners(method: Method, criterion: Criterion, planner: Planner, plan: Plan) -> Measured:
     found: dict[str, list[str]] = {}
     for operation in plan.sequence:
-        if not operation.part and operation.act == 0:
+        if operation.part or operation.act:
+            continue
+        if planner.teardown.joint[operation.joint].kind not in criterion.leave_out:
             way, _ = act_of(planner.structure, operation)
             found.setdefault(fastener_class(way), []).append(operation.joint)
     worst = next((name for name in WORST_FIRST if name in found), "reusable")

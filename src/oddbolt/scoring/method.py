@@ -27,6 +27,7 @@ class Criterion:
     beyond: float = 0
     points: dict[str, Points] = None  # type: ignore[assignment]
     fails: dict[str, Points] = None  # type: ignore[assignment]
+    leave_out: tuple[str, ...] = ()  # kinds of joint that the criterion does not look at
     at_least: tuple[tuple[float, float], ...] = ()  # (at least this, points), falling
     words: dict[str, float] = None  # type: ignore[assignment]
     unit: str = ""
@@ -78,7 +79,8 @@ def _criterion(row: dict[str, Any]) -> Criterion:
     return Criterion(id=row["id"], name=row["name"], weight=row["weight"], measure=row["measure"], rule=row["rule"],
                      confidence=row["confidence"], table=tuple(map(tuple, row.get("table", ()))),
                      beyond=row.get("beyond", 0), points=_points(row.get("points", {})),
-                     fails=_points(row.get("fails", {})), at_least=tuple(map(tuple, row.get("at_least", ()))),
+                     fails=_points(row.get("fails", {})), leave_out=tuple(row.get("leave_out", ())),
+                     at_least=tuple(map(tuple, row.get("at_least", ()))),
                      words=dict(row.get("words", {})), unit=row.get("unit", ""))
 
 

@@ -32,7 +32,7 @@ from oddbolt.paint.section import Placed, SectionPicture, legend
 from oddbolt.reports import strata, wording
 from oddbolt.reports.strata import Column, Section
 from oddbolt.session.session import Change, Session
-from oddbolt.ui.panels.sheet import label, sheet
+from oddbolt.ui.panels.sheet import label, sheet, side_width
 
 
 class SectionView(QWidget):
@@ -124,19 +124,33 @@ class Key(QWidget):
     def __init__(self, palette: Palette) -> None:
         super().__init__()
         self._palette = palette
-        self.setFixedHeight(24)
         self.setAccessibleName(self.tr("Key of the section"))
+
+    def _places(self) -> list[tuple[float, float, str, QBrush]]:
+        """Left upper corner, text and fill of each entry; the row breaks where the width ends."""
+        x, y, row = 4.0, 0.0, self.fontMetrics().height() + 8.0
+        places = []
+        for text, brush in legend(self._palette):
+            width = 36.0 + self.fontMetrics().horizontalAdvance(text)
+            if x + width > self.width() and x > 4:
+                x, y = 4.0, y + row
+            places.append((x, y, text, brush))
+            x += width
+        return places
+
+    def resizeEvent(self, event: QResizeEvent) -> None:  # noqa: N802
+        super().resizeEvent(event)
+        self.setFixedHeight(round(self._places()[-1][1] + self.fontMetrics().height() + 8))
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802
         painter = QPainter(self)
-        x = 4.0
-        for text, brush in legend(self._palette):
-            painter.setBrush(QBrush(brush))
+        height = self.fontMetrics().height()
+        for x, y, text, brush in self._places():
+            painter.setBrush(brush)
             painter.setPen(Qt.PenStyle.NoPen)
-            painter.drawRoundedRect(QRectF(x, 6, 20, 13), 2, 2)
+            painter.drawRoundedRect(QRectF(x, y + 4 + (height - 13) / 2, 20, 13), 2, 2)
             painter.setPen(self.palette().windowText().color())
-            painter.drawText(QRectF(x + 25, 2, 120, 20), Qt.AlignmentFlag.AlignVCenter, text)
-            x += 36 + painter.fontMetrics().horizontalAdvance(text)
+            painter.drawText(QRectF(x + 25, y, 400, height + 8), Qt.AlignmentFlag.AlignVCenter, text)
         painter.end()
 
 
@@ -179,7 +193,7 @@ class AccessPanel(QWidget):
         left.addWidget(Key(palette))
         left.addWidget(self.convention)
         side = sheet(self.tr("The way in"), self.words, self.copy, stretch=1)
-        side.setFixedWidth(320)
+        side.setFixedWidth(side_width(self))
         whole = QHBoxLayout(self)
         whole.setContentsMargins(10, 8, 10, 8)
         whole.setSpacing(10)
@@ -272,7 +286,16 @@ class AccessPanel(QWidget):
                 f"<span style='font-weight:600'>{column.count.steps} {self.tr('steps')}</span>, {proven}; "
                 f"{wording.duration_text(column.count.time_ms / 1000)}; "
                 f"{self.tr('{0} acts live').format(column.count.live_acts)}</p>")
-        self.words.setHtml(head + "".join(rows))
+        self.words.setHtml(head + "".join(rows) + _cautions_html(column))
+
+
+def _cautions_html(column: Column) -> str:
+    texts = wording.caution_texts(hazard for layer in column.layers for hazard in layer.hazards)
+    if not texts:
+        return ""
+    lines = "".join(f"<p style='margin:3px 0 3px 10px'>{html.escape(text)}</p>" for text in texts)
+    return (f"<p style='margin:12px 0 2px 0; font-weight:600'>Cautions</p>{lines}"
+            f"<p style='margin:3px 0 3px 10px; color:gray'>{html.escape(wording.CAUTIONS_FIRST)}</p>")
 
 
 def convention_text(settings: Settings) -> str:

@@ -28,7 +28,7 @@ from oddbolt.session import commands
 from oddbolt.session.session import Change, Session
 from oddbolt.ui.panels.depths import DepthList
 from oddbolt.ui.panels.letters import LetterBar
-from oddbolt.ui.panels.sheet import label, sheet
+from oddbolt.ui.panels.sheet import label, sheet, side_width
 from oddbolt.ui.widgets.images import make_thumb, read_image
 from oddbolt.ui.widgets.photo import PhotoCanvas, Pin
 
@@ -56,6 +56,7 @@ class LogPanel(QWidget):
         self.way = QComboBox()
         self.hand = label("", "title", wrap=True)
         self.holds = label("", "faint", wrap=True)
+        self.caution = label("", "caution", wrap=True)
         self.echo = label("", "echo", wrap=True)
         self.state = label("", "faint")
         self._build()
@@ -101,14 +102,17 @@ class LogPanel(QWidget):
         photo.addWidget(self.film)
         left = QWidget()
         left.setLayout(photo)
-        side = QSplitter(Qt.Orientation.Vertical)
-        side.addWidget(sheet(self.tr("In hand"), self.hand, self.holds, self.way, acts_row))
-        side.addWidget(sheet(self.tr("Running list"), self.running, stretch=1))
-        side.addWidget(sheet(self.tr("Depth of the priority parts"), self.depths, stretch=1))
-        side.setStretchFactor(1, 3)
-        side.setStretchFactor(2, 3)
-        side.setChildrenCollapsible(False)
-        side.setFixedWidth(336)
+        lists = QSplitter(Qt.Orientation.Vertical)
+        lists.addWidget(sheet(self.tr("Running list"), self.running, stretch=1))
+        lists.addWidget(sheet(self.tr("Depth of the priority parts"), self.depths, stretch=1))
+        lists.setChildrenCollapsible(False)
+        right = QVBoxLayout()
+        right.setContentsMargins(0, 0, 0, 0)
+        right.addWidget(sheet(self.tr("In hand"), self.hand, self.holds, self.caution, self.way, acts_row))
+        right.addWidget(lists, 1)
+        side = QWidget()
+        side.setLayout(right)
+        side.setFixedWidth(side_width(self))
         whole = QHBoxLayout(self)
         whole.setContentsMargins(10, 8, 10, 8)
         whole.setSpacing(10)
@@ -295,6 +299,7 @@ class LogPanel(QWidget):
         teardown = self._session.teardown
         thing = teardown.part.get(self._chosen) or teardown.joint.get(self._chosen)
         self.way.setVisible(False)
+        self.caution.setVisible(False)
         self.release_button.setEnabled(self._chosen in teardown.joint)
         self.lift_button.setEnabled(thing is not None)
         if thing is None:
@@ -315,6 +320,19 @@ class LogPanel(QWidget):
         else:
             text = teardown.part[self._chosen].kind
         self.holds.setText(f"{text}\n{self._held_text()}")
+        self._show_cautions()
+
+    def _show_cautions(self) -> None:
+        """The cautions of the act in hand, once and calmly; they can be read again as long as it is in hand."""
+        teardown = self._session.teardown
+        if self._chosen in teardown.part:
+            hazards = list(teardown.part[self._chosen].hazards)
+        else:
+            hazards = [hazard for way in teardown.joint[self._chosen].ways for hazard in way.hazards]
+        texts = wording.caution_texts(hazards)
+        self.caution.setVisible(bool(texts))
+        self.caution.setText("\n".join(texts))
+        self.caution.setToolTip(wording.CAUTIONS_FIRST)
 
     def _held_text(self) -> str:
         obstacles = self._obstacles(self._chosen)

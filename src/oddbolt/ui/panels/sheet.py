@@ -19,6 +19,11 @@ def sheet(title: str, *content: QWidget, stretch: int = 0) -> QFrame:
     return frame
 
 
+def side_width(widget: QWidget) -> int:
+    """Width of a side panel; grows with the text."""
+    return 21 * widget.fontMetrics().height()
+
+
 def label(text: str, look: str = "", *, wrap: bool = False) -> QLabel:
     made = QLabel(text)
     made.setObjectName(look)

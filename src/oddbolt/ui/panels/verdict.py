@@ -6,7 +6,6 @@ from PySide6.QtCore import QEvent, QTimer
 from PySide6.QtGui import QBrush, QColor, QFont
 from PySide6.QtWidgets import (
     QComboBox,
-    QDoubleSpinBox,
     QFormLayout,
     QHBoxLayout,
     QHeaderView,
@@ -26,7 +25,7 @@ from oddbolt.scoring.method import Criterion
 from oddbolt.session import commands
 from oddbolt.session.session import Change, Session
 from oddbolt.ui.panels.access import convention_text
-from oddbolt.ui.panels.sheet import label, sheet
+from oddbolt.ui.panels.sheet import label, sheet, side_width
 from oddbolt.ui.widgets.index_scale import IndexScale, class_text, index_text
 
 METHOD = "eu-2023-1669-tablet"
@@ -38,7 +37,7 @@ class VerdictPanel(QWidget):
         self._session = session
         self._palette = palette
         self._stale = True
-        self._editors: dict[str, QComboBox | QDoubleSpinBox] = {}
+        self._editors: dict[str, QComboBox] = {}
         self.scale = IndexScale(palette)
         self.headline = label("", "title")
         self.firm = label("", "faint", wrap=True)
@@ -83,7 +82,7 @@ class VerdictPanel(QWidget):
         side = QWidget()
         side.setLayout(right)
         right.setContentsMargins(0, 0, 0, 0)
-        side.setFixedWidth(320)
+        side.setFixedWidth(side_width(self))
         whole = QHBoxLayout(self)
         whole.setContentsMargins(10, 8, 10, 8)
         whole.setSpacing(10)
@@ -208,36 +207,24 @@ class VerdictPanel(QWidget):
         for criterion in asked:
             self._show_answer(criterion.id, answers.get(criterion.id))
 
-    def _editor(self, criterion: Criterion, verdict: Verdict) -> QComboBox | QDoubleSpinBox:
-        if criterion.words:
-            box = QComboBox()
-            box.addItem(self.tr("not answered"), None)
-            for word in criterion.words:
-                box.addItem(word, word)
-            box.activated.connect(lambda row: self._answer(criterion.id, box.itemData(row)))
-            editor: QComboBox | QDoubleSpinBox = box
-        else:
-            spin = QDoubleSpinBox()
-            low, high = (0.0, 30.0) if criterion.at_least else verdict.method.scale
-            spin.setRange(low - 1, high)
-            spin.setDecimals(0)
-            spin.setButtonSymbols(QDoubleSpinBox.ButtonSymbols.NoButtons)
-            spin.setSpecialValueText(self.tr("not answered"))
-            spin.setKeyboardTracking(False)
-            spin.valueChanged.connect(lambda value: self._answer(criterion.id, None if value < low else int(value)))
-            editor = spin
-        editor.setAccessibleName(criterion.name)
-        editor.setToolTip(criterion.rule)
-        return editor
+    def _editor(self, criterion: Criterion, verdict: Verdict) -> QComboBox:
+        box = QComboBox()
+        box.addItem(self.tr("not answered"), None)
+        low, high = verdict.method.scale
+        values = criterion.words or (range(round(criterion.at_least[0][0]) + 4) if criterion.at_least
+                                     else range(round(low), round(high) + 1))
+        for value in values:
+            box.addItem(str(value), value)
+        box.activated.connect(lambda row: self._answer(criterion.id, box.itemData(row)))
+        box.setAccessibleName(criterion.name)
+        box.setToolTip(criterion.rule)
+        return box
 
     def _show_answer(self, criterion: str, value: object) -> None:
         editor = self._editors[criterion]
-        editor.blockSignals(True)
-        if isinstance(editor, QComboBox):
-            editor.setCurrentIndex(max(0, editor.findData(value)))
-        else:
-            editor.setValue(value if isinstance(value, (int, float)) else editor.minimum())
-        editor.blockSignals(False)
+        if value is not None and editor.findData(value) < 0:
+            editor.addItem(str(value), value)  # an answer from elsewhere is shown as it is
+        editor.setCurrentIndex(max(0, editor.findData(value)))
 
     def _answer(self, criterion: str, value: object) -> None:
         try:

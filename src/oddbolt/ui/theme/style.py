@@ -47,6 +47,8 @@ def _sheet(p: Palette, arrow: str) -> str:
     QFrame#sheet {{ background: {p.sheet}; border: 1px solid {p.line}; border-radius: 7px; }}
     QLabel#title {{ font-weight: 600; color: {p.ink}; }}
     QLabel#faint {{ color: {p.faint}; }}
+    QLabel#caution {{ color: {p.ink}; background: {p.sunk}; border: 0; border-left: 4px solid {p.warn};
+        padding: 4px 4px 4px 8px; }}
     QLabel#echo {{ color: {p.ink}; padding: 2px 4px; }}
     QLabel#echo[alarm="true"] {{ color: {p.warn}; font-weight: 600; }}
     QListView, QTreeView, QTextBrowser {{ background: {p.sunk}; border: 1px solid {p.line}; border-radius: 5px;
