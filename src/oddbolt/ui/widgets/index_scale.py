@@ -15,7 +15,7 @@ class IndexScale(QWidget):
         super().__init__()
         self._palette = palette
         self._verdict: Verdict | None = None
-        self.setMinimumHeight(96)
+        self.setMinimumHeight(6 * self.fontMetrics().height())
         self.setAccessibleName(self.tr("Index"))
 
     def show_verdict(self, verdict: Verdict) -> None:
@@ -30,7 +30,8 @@ class IndexScale(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         method, palette = self._verdict.method, self._palette
         low, high = method.scale
-        left, width = 12.0, self.width() - 24.0
+        line = self.fontMetrics().height()  # 16 px at the usual text size; everything grows with it
+        left, width, top, band = 12.0, self.width() - 24.0, 2.75 * line, 1.6 * line
 
         def x_of(value: float) -> float:
             return left + (value - low) / (high - low) * width
@@ -38,7 +39,7 @@ class IndexScale(QWidget):
         bands = sorted(method.classes, key=lambda pair: pair[1])
         for n, (name, limit) in enumerate(bands):
             end = bands[n + 1][1] if n + 1 < len(bands) else high
-            box = QRectF(x_of(limit), 44, x_of(end) - x_of(limit) - 2, 26)
+            box = QRectF(x_of(limit), top, x_of(end) - x_of(limit) - 2, band)
             reached = name in self._verdict.classes
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(QColor(palette.lift if reached else palette.line))
@@ -50,18 +51,19 @@ class IndexScale(QWidget):
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, name)
             painter.setFont(self.font())
             painter.setPen(QColor(palette.faint))
-            painter.drawText(QRectF(x_of(limit) - 20, 72, 40, 18), Qt.AlignmentFlag.AlignHCenter, f"{limit:.2f}")
-        painter.drawText(QRectF(x_of(high) - 34, 72, 40, 18), Qt.AlignmentFlag.AlignHCenter, f"{high:.2f}")
+            painter.drawText(QRectF(max(0.0, x_of(limit) - 2 * line), top + band + 2, 4 * line, line + 2),
+                             Qt.AlignmentFlag.AlignHCenter if n else Qt.AlignmentFlag.AlignLeft, f"{limit:.2f}")
+        painter.drawText(QRectF(x_of(high) - 4 * line, top + band + 2, 4 * line, line + 2), Qt.AlignmentFlag.AlignRight, f"{high:.2f}")
         start, end = (x_of(value) for value in self._verdict.index)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QColor(palette.warn))
-        painter.drawRoundedRect(QRectF(start - 2, 34, max(4.0, end - start + 4), 6), 3, 3)
+        painter.drawRoundedRect(QRectF(start - 2, top - 10, max(4.0, end - start + 4), 6), 3, 3)
         for x in (start, end):
-            painter.drawPolygon(QPolygonF([QPointF(x, 43), QPointF(x - 6, 31), QPointF(x + 6, 31)]))
+            painter.drawPolygon(QPolygonF([QPointF(x, top - 1), QPointF(x - 6, top - 13), QPointF(x + 6, top - 13)]))
         painter.setPen(QColor(palette.ink))
         text = index_text(self._verdict)
         middle = min(max((start + end) / 2, left + 60), left + width - 60)
-        painter.drawText(QRectF(middle - 80, 8, 160, 20), Qt.AlignmentFlag.AlignHCenter, text)
+        painter.drawText(QRectF(middle - 8 * line, 0.6 * line, 16 * line, 1.3 * line), Qt.AlignmentFlag.AlignHCenter, text)
         painter.end()
 
 
