@@ -102,9 +102,9 @@ def test_a_mark_is_chosen_moved_and_taken_away(make_window):
     press(window, Qt.Key.Key_Escape)
     canvas = window.log.canvas
     click_photo(window, 900, 600)  # beside all marks: nothing is chosen
-    assert window.log.hand.text() == "Nothing chosen"
+    assert window.log.hand.name.text() == "Nothing chosen"
     click_photo(window, 300, 300)
-    assert window.log.hand.text() == "Cover, A" and "2 A PH00" in window.log.holds.text()
+    assert window.log.hand.name.text() == "Cover, A" and "2 A PH00" in window.log.hand.holds.text()
     start, end = canvas.mapFromScene(QPointF(500, 300)), canvas.mapFromScene(QPointF(700, 350))
     QTest.mousePress(canvas.viewport(), LEFT, pos=start)
     QTest.mouseMove(canvas.viewport(), start + QPoint(12, 6))
@@ -136,7 +136,7 @@ def test_a_new_group_begins_when_asked_or_when_letter_or_part_change(make_window
 def test_an_act_against_the_record_asks_once_and_is_recorded_the_second_time(make_window):
     window = make_window()
     window.log.choose("glue")
-    assert "Still behind Cover" in window.log.holds.text()
+    assert "Still behind Cover" in window.log.hand.holds.text()
     press(window, Qt.Key.Key_R)
     assert log_of(window) == [] and "Press again" in window.log.echo.text()
     press(window, Qt.Key.Key_R)
@@ -147,11 +147,11 @@ def test_an_act_against_the_record_asks_once_and_is_recorded_the_second_time(mak
 
 def test_cautions_stand_at_the_act_they_belong_to(demo):
     demo.log.choose("battery")
-    assert demo.log.caution.isVisible() and "Lithium cell" in demo.log.caution.text()
+    assert demo.log.hand.caution.isVisible() and "Lithium cell" in demo.log.hand.caution.text()
     demo.log.choose("cell-glue")
-    assert "Solvent" in demo.log.caution.text() and "12 °C" in demo.log.caution.text()
+    assert "Solvent" in demo.log.hand.caution.text() and "12 °C" in demo.log.hand.caution.text()
     demo.log.choose("motor-screw")
-    assert not demo.log.caution.isVisible()
+    assert not demo.log.hand.caution.isVisible()
 
 
 def test_the_way_chosen_is_the_way_recorded(make_window):
@@ -159,8 +159,8 @@ def test_the_way_chosen_is_the_way_recorded(make_window):
     window.log.choose("cover")
     press(window, Qt.Key.Key_L)
     window.log.choose("glue")
-    assert window.log.way.isVisible() and window.log.way.count() == 2
-    window.log.way.setCurrentIndex(1)
+    assert window.log.hand.way.isVisible() and window.log.hand.way.count() == 2
+    window.log.hand.way.setCurrentIndex(1)
     press(window, Qt.Key.Key_R)
     assert window._session.teardown.log[-1].way == 1 and window._session.teardown.log[-1].tool == "tweezers"
 

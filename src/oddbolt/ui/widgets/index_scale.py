@@ -53,7 +53,8 @@ class IndexScale(QWidget):
             painter.setPen(QColor(palette.faint))
             painter.drawText(QRectF(max(0.0, x_of(limit) - 2 * line), top + band + 2, 4 * line, line + 2),
                              Qt.AlignmentFlag.AlignHCenter if n else Qt.AlignmentFlag.AlignLeft, f"{limit:.2f}")
-        painter.drawText(QRectF(x_of(high) - 4 * line, top + band + 2, 4 * line, line + 2), Qt.AlignmentFlag.AlignRight, f"{high:.2f}")
+        painter.drawText(QRectF(x_of(high) - 4 * line, top + band + 2, 4 * line, line + 2),
+                         Qt.AlignmentFlag.AlignRight, f"{high:.2f}")
         start, end = (x_of(value) for value in self._verdict.index)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QColor(palette.warn))
@@ -63,7 +64,8 @@ class IndexScale(QWidget):
         painter.setPen(QColor(palette.ink))
         text = index_text(self._verdict)
         middle = min(max((start + end) / 2, left + 60), left + width - 60)
-        painter.drawText(QRectF(middle - 8 * line, 0.6 * line, 16 * line, 1.3 * line), Qt.AlignmentFlag.AlignHCenter, text)
+        painter.drawText(QRectF(middle - 8 * line, 0.6 * line, 16 * line, 1.3 * line),
+                         Qt.AlignmentFlag.AlignHCenter, text)
         painter.end()
 
 

@@ -61,7 +61,6 @@ class PhotoCanvas(QGraphicsView):
         self._fits = True
         self._pressed: QPointF | None = None
         self._held: int | None = None
-        self.marking = False
         self.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         self.setTransformationAnchor(QGraphicsView.ViewportAnchor.AnchorUnderMouse)
         self.setBackgroundBrush(QColor("#3B4442"))
@@ -149,6 +148,10 @@ class PhotoCanvas(QGraphicsView):
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, pin.text)
         painter.end()
         return pixmap, anchor
+
+    def show_marking(self, marking: bool) -> None:
+        """Whether a click marks: the pointer says so."""
+        self.viewport().setCursor(Qt.CursorShape.CrossCursor if marking else Qt.CursorShape.ArrowCursor)
 
     # -- pan and zoom
 

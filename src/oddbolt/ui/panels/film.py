@@ -1,0 +1,55 @@
+"""The film of states: one small picture for each photograph, in the order they were taken."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QSize, Qt, Signal
+from PySide6.QtGui import QIcon, QPixmap
+from PySide6.QtWidgets import QListView, QListWidget, QListWidgetItem
+
+from oddbolt.reports import wording
+from oddbolt.session.session import Session
+
+PICTURE = QSize(84, 56)
+
+
+class Film(QListWidget):
+    """Shows thumbnails only; the photographs themselves are not read."""
+
+    chosen = Signal(str)  # view
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.setViewMode(QListView.ViewMode.IconMode)
+        self.setFlow(QListView.Flow.LeftToRight)
+        self.setMovement(QListView.Movement.Static)
+        self.setWrapping(False)
+        self.setIconSize(PICTURE)
+        self.setGridSize(QSize(92, 56 + 6 + self.fontMetrics().height()))
+        self.setFixedHeight(56 + 28 + self.fontMetrics().height())
+        self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setAccessibleName(self.tr("Film of states"))
+        self.currentRowChanged.connect(self._row_chosen)
+
+    def refresh(self, view_id: str) -> None:
+        """Show all states, this one chosen."""
+        self.blockSignals(True)
+        self.clear()
+        for n, view in enumerate(self._session.teardown.views, start=1):
+            thumb = QPixmap()
+            thumb.loadFromData(self._session.document.thumb(view.photo) or b"")
+            if thumb.isNull():
+                thumb = QPixmap(PICTURE)
+                thumb.fill(Qt.GlobalColor.gray)
+            item = QListWidgetItem(QIcon(thumb), f"{n} · {wording.SIDES[view.side]}")
+            item.setToolTip(self.tr("State after {0}").format(view.at_entry) if view.at_entry
+                            else self.tr("Before the first act"))
+            self.addItem(item)
+            if view.id == view_id:
+                self.setCurrentItem(item)
+        self.blockSignals(False)
+
+    def _row_chosen(self, row: int) -> None:
+        views = self._session.teardown.views
+        if 0 <= row < len(views):
+            self.chosen.emit(views[row].id)

@@ -1,0 +1,113 @@
+"""What is in hand: the thing chosen, what it ties, what still holds it, its cautions, and the acts."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QPushButton, QVBoxLayout
+
+from oddbolt.planning.bench import Obstacle, Operation
+from oddbolt.reports import wording
+from oddbolt.session.session import Session
+from oddbolt.ui.panels.sheet import label
+
+
+class Hand(QFrame):
+    """Shows one thing; the buttons only say what was asked for."""
+
+    release_asked = Signal()
+    lift_asked = Signal()
+    photo_asked = Signal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.thing = ""
+        self.setObjectName("sheet")
+        self.name = label("", "title", wrap=True)
+        self.holds = label("", "faint", wrap=True)
+        self.caution = label("", "caution", wrap=True)
+        self.way = QComboBox()
+        self.way.setAccessibleName(self.tr("Way of releasing"))
+        self.release = QPushButton(self.tr("Release  R"))
+        self.lift = QPushButton(self.tr("Lift  L"))
+        self.photo = QPushButton(self.tr("Next photo  N"))
+        acts = QHBoxLayout()
+        for button, asked in ((self.release, self.release_asked), (self.lift, self.lift_asked),
+                              (self.photo, self.photo_asked)):
+            acts.addWidget(button)
+            button.clicked.connect(lambda _, signal=asked: signal.emit())
+        box = QVBoxLayout(self)
+        box.setContentsMargins(10, 8, 10, 10)
+        box.setSpacing(6)
+        for widget in (label(self.tr("In hand"), "title"), self.name, self.holds, self.caution, self.way):
+            box.addWidget(widget)
+        box.addLayout(acts)
+
+    def chosen_way(self) -> int:
+        return max(0, self.way.currentIndex()) if self.way.isVisible() else 0
+
+    def show_thing(self, thing: str) -> None:
+        """Show a part or joint, or that nothing is chosen (empty id)."""
+        teardown = self._session.teardown
+        same = thing == self.thing
+        self.thing = thing
+        joint = teardown.joint.get(thing)
+        self.release.setEnabled(joint is not None)
+        self.lift.setEnabled(bool(thing))
+        self._show_ways(same)
+        self._show_cautions()
+        if not thing:
+            self.name.setText(self.tr("Nothing chosen"))
+            self.holds.setText(self.tr("Click a mark, or choose a letter and click a screw"))
+            return
+        self.name.setText(wording.name_of(teardown, thing))
+        if joint is None:
+            text = teardown.part[thing].kind
+        else:
+            what = wording.fixing_text(teardown, joint) if joint.kind == "screw" else joint.type or joint.kind
+            text = self.tr("{0}; ties {1}").format(what, wording.names_of(teardown, joint.of))
+        held = "; ".join(self.obstacle_text(obstacle) for obstacle in self.obstacles(thing)) or self.tr("Free now")
+        self.holds.setText(f"{text}\n{held}")
+
+    def _show_ways(self, keep_choice: bool) -> None:
+        teardown = self._session.teardown
+        joint = teardown.joint.get(self.thing)
+        before = self.way.currentIndex() if keep_choice else 0
+        self.way.clear()
+        for way in joint.ways if joint else ():
+            tools = [wording.tool_name(teardown, act.tool) for act in way.acts]
+            self.way.addItem(", ".join(dict.fromkeys(tools)))
+        self.way.setVisible(self.way.count() > 1)
+        self.way.setCurrentIndex(max(0, before))
+
+    def _show_cautions(self) -> None:
+        """The cautions of the act in hand, once and calmly; they can be read again as long as it is in hand."""
+        teardown = self._session.teardown
+        if self.thing in teardown.part:
+            hazards = list(teardown.part[self.thing].hazards)
+        else:
+            joint = teardown.joint.get(self.thing)
+            hazards = [hazard for way in joint.ways for hazard in way.hazards] if joint else []
+        texts = wording.caution_texts(hazards)
+        self.caution.setVisible(bool(texts))
+        self.caution.setText("\n".join(texts))
+        self.caution.setToolTip(wording.CAUTIONS_FIRST)
+
+    # -- what holds it
+
+    def obstacles(self, thing: str) -> list[Obstacle]:
+        """Why the rules would not allow the thing to be released or lifted now."""
+        structure, bench = self._session.derived.planner.structure, self._session.derived.replay.bench
+        if thing in structure.removals:
+            return bench.obstacles(Operation(part=thing))
+        if thing in structure.releases:
+            ways = range(len(structure.releases[thing].ways))
+            return min((bench.obstacles(Operation(thing, way, 0)) for way in ways), key=len)
+        return []
+
+    def obstacle_text(self, obstacle: Obstacle) -> str:
+        names = wording.names_of(self._session.teardown, obstacle.things)
+        texts = {"hidden": self.tr("Still behind {0}"), "tied": self.tr("Still tied by {0}"),
+                 "gone": self.tr("Off or open already"), "way-taken": self.tr("Another way has been begun"),
+                 "way-order": self.tr("Begun already; its acts go on in their order")}
+        return texts[obstacle.code].format(names)
