@@ -82,6 +82,7 @@ def test_a_short_teardown(make_window, clock):
 
     press(window, Qt.Key.Key_N)
     assert "State 2 of 2" in log.state.text()
+    assert log.performed.text().startswith("As performed: 1 steps")
     log.letters.choose_part("cell")
     press(window, Qt.Key.Key_2)
     click_photo(window, 600, 400)

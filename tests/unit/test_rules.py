@@ -27,7 +27,8 @@ def sequence_to(data, *targets, objective=STEPS):
 
 def test_lifting_a_cover_clears_what_was_behind_a_thing_on_it():
     data = device([part("cover"), part("speaker", "cover"), part("cell", behind=[["speaker"]])],
-                  [joint("screws", "cover", "base")])
+                  [joint("screws", "cover", "base"),
+                   joint("glue", "speaker", "cover", ways=[{"tool": "card", "active_s": 90}])])
     assert sequence_to(data, "cell") == ["screws.0.0", "cover", "cell"]
 
 

@@ -15,6 +15,7 @@ from oddbolt.model import exchange
 from oddbolt.model.refusal import Refusal
 from oddbolt.store.document import APPLICATION_ID, Document
 from oddbolt.store.files import read_teardown, write_whole
+from oddbolt.store.migrations import MIGRATIONS
 from oddbolt.store.twin import export_json, import_json
 from tests.oracles.random_devices import random_device
 
@@ -103,6 +104,40 @@ def test_other_databases_and_newer_layouts_are_refused(path, tmp_path, example):
     db.close()
     with pytest.raises(Refusal, match="newer Odd Bolt"):
         Document.open(path)
+
+
+def test_an_older_layout_is_upgraded_on_a_copy_kept_beside_it(path, example, tmp_path, monkeypatch):
+    Document.create(path, exchange.from_json(example)).close()
+
+    def add_a_table(db):
+        db.execute("CREATE TABLE later (x)")
+
+    monkeypatch.setattr("oddbolt.store.migrations.MIGRATIONS", (*MIGRATIONS, ("a later table", add_a_table)))
+    monkeypatch.setattr("oddbolt.store.document.MIGRATIONS", (*MIGRATIONS, ("a later table", add_a_table)))
+    with pytest.raises(Refusal, match="older layout"):
+        Document.open(path, read_only=True)
+    with Document.open(path) as document:
+        assert document.teardown.device.name == "Bench radio"
+        assert document._db.execute("SELECT name FROM migration ORDER BY number").fetchall() == [
+            ("first layout",), ("a later table",)]
+    kept = sqlite3.connect(tmp_path / "one.layout-1.oddbolt")
+    assert kept.execute("PRAGMA user_version").fetchone() == (1,)
+    kept.close()
+
+
+def test_a_migration_that_fails_changes_nothing(path, example, monkeypatch):
+    Document.create(path, exchange.from_json(example)).close()
+
+    def break_off(db):
+        db.execute("CREATE TABLE later (x)")
+        raise sqlite3.OperationalError("no room")
+
+    monkeypatch.setattr("oddbolt.store.migrations.MIGRATIONS", (*MIGRATIONS, ("breaks", break_off)))
+    monkeypatch.setattr("oddbolt.store.document.MIGRATIONS", (*MIGRATIONS, ("breaks", break_off)))
+    with pytest.raises(Refusal, match="no room"):
+        Document.open(path)
+    monkeypatch.undo()
+    assert read_teardown(path).device.name == "Bench radio"
 
 
 def test_a_torn_file_is_refused_with_a_message(path, example):

@@ -10,6 +10,7 @@ from pathlib import Path
 from oddbolt.effort.times import KnownTimes
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Teardown
+from oddbolt.planning.bench import Count
 from oddbolt.planning.replay import Replay, replay
 from oddbolt.planning.solve import Planner
 from oddbolt.reassembly.tally import BoltTally, tally_bolts
@@ -56,6 +57,12 @@ class Derived:
             last = max((entry.pass_ for entry in self.teardown.log), default=1)
             self._replay = replay(self.teardown, self.planner.structure, last)
         return self._replay
+
+    @property
+    def performed(self) -> Count:
+        """What the latest pass comes to by the rules: its steps, times and live acts."""
+        planner = self.planner
+        return self.replay.counted(planner.structure, planner.convention, planner.times)
 
     @property
     def tally(self) -> BoltTally:

@@ -47,6 +47,7 @@ class LogPanel(QWidget):
         self.hand = Hand(session)
         self.echo = label("", "echo", wrap=True)
         self.state = label("", "faint")
+        self.performed = label("", "faint", wrap=True)
         self._build()
         self._wire()
         session.listen(self._on_change)
@@ -63,7 +64,7 @@ class LogPanel(QWidget):
         left.addLayout(under)
         left.addWidget(self.film)
         lists = QSplitter(Qt.Orientation.Vertical)
-        lists.addWidget(sheet(self.tr("Running list"), self.running, stretch=1))
+        lists.addWidget(sheet(self.tr("Running list"), self.running, self.performed, stretch=1))
         lists.addWidget(sheet(self.tr("Depth of the priority parts"), self.depths, stretch=1))
         lists.setChildrenCollapsible(False)
         side = QWidget()
@@ -122,7 +123,14 @@ class LogPanel(QWidget):
             self._view = views[-1].id
         self.letters.show_teardown(self._session.teardown, self._on_device())
         self.show_state(self._view)
+        self._show_performed()
         QTimer.singleShot(0, self.depths.refresh)
+
+    def _show_performed(self) -> None:
+        counted = self._session.derived.performed
+        self.performed.setVisible(bool(counted.timed))
+        self.performed.setText(self.tr("As performed: {0} steps, {1} by the times known, {2} done live").format(
+            counted.steps, wording.duration_text(counted.time_ms / 1000), counted.live_acts))
 
     def _on_device(self) -> list[str]:
         """Parts that can still come off, in file order."""

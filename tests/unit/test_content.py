@@ -1,0 +1,162 @@
+"""What people read: the bolt tally, the section's layers, silhouettes and colours, words and times."""
+
+from __future__ import annotations
+
+import math
+
+import pytest
+
+from oddbolt.catalog.tables import caution, driver_for, joint_kind, tool_row
+from oddbolt.model import exchange
+from oddbolt.paint.bolts import recess_path
+from oddbolt.paint.palette import DARK, LETTER_COLOURS, LIGHT, letter_colour
+from oddbolt.planning.bench import count
+from oddbolt.reassembly.tally import tally_bolts
+from oddbolt.reports import strata, wording
+from tests.builders import device, joint, part, planner
+
+
+def screw_log(*entries):
+    data = device([part("a"), part("b")], [joint("s", "a", "base", kind="screw", fastener="A", count=3),
+                                           joint("t", "b", "base", kind="screw", fastener="B", count=2),
+                                           joint("u", "b", "base", kind="screw", count=None)],
+                  fasteners=[{"id": "A", "drive": "PH"}, {"id": "B", "drive": "T"}],
+                  log=[{"id": f"e{n}", **entry} for n, entry in enumerate(entries)])
+    return tally_bolts(exchange.from_json(data))
+
+
+def test_bolts_out_back_and_odd():
+    out, back = {"do": "release", "thing": "s"}, {"do": "fasten", "thing": "s"}
+    other = {"do": "release", "thing": "t"}
+    assert (screw_log().out, screw_log().odd) == (0, 0)
+    assert (screw_log(out, other).out, screw_log(out, other).odd) == (5, 5)
+    assert screw_log(out, other, back).odd == 2
+    assert screw_log(out, other, back).by_letter == (("A", 3, 3), ("B", 2, 0))
+    assert screw_log(out, back).odd == 0
+    assert screw_log({**out, "outcome": "failed"}).out == 0
+    assert screw_log({**out, "outcome": "lost", "quantity": 1}).odd == 2
+    assert screw_log({"do": "release", "thing": "u"}).uncertain == ("u",)
+    assert screw_log(back).back == 0  # nothing that never came out goes back
+
+
+def layered():
+    data = device(
+        [part("cover", name="Cover"), part("cell", behind=[["cover"]], role=["battery"], hazards=["lithium"]),
+         part("lens", behind=[["cover"]], role=["rear_camera"]), part("loose", role=["speaker"], behind=[["loop"]]),
+         part("loop", behind=[["loose"]])],
+        [joint("s1", "cover", "base", kind="screw", fastener="A", count=4, tool="ph00"),
+         joint("s2", "cover", "base", kind="screw", fastener="A", count=2, tool="ph00"),
+         joint("plug", "cell", "base", kind="connector", behind=[["cover"]], isolates=True),
+         joint("glue", "cell", "base", kind="adhesive", behind=[["cover"]], basis="assumed",
+               ways=[{"acts": [{"tool": "dropper", "active_s": 5, "wait_s": 60}, {"tool": "card", "active_s": 9}],
+                      "reuse": "renew"}]),
+         joint("eye", "lens", "base", kind="connector", behind=[["cover"]])],
+        fasteners=[{"id": "A", "drive": "PH", "size": "00"}])
+    return planner(data)
+
+
+def test_shared_layers_run_on_and_equal_ones_run_together():
+    made = layered()
+    section = strata.build_section(made, ["cell", "lens", "loose"])
+    assert {column.part for column in section.columns} == {"cell", "lens"}
+    assert [plan.targets for plan in section.blocked] == [("loose",)]
+    top = section.top
+    assert len(top) == 1 and (top[0].first, top[0].last) == (0, 1)
+    assert top[0].layer.things == ("s1", "s2") and top[0].layer.bolts == (("A", 4), ("A", 2))
+    assert top[0].under[0].layer.kind == strata.LIFT and top[0].under[0].layer.label == "Cover"
+    kinds = {layer.kind for column in section.columns for layer in column.layers}
+    assert {strata.SCREWS, strata.LIFT, strata.PLUG, strata.WAIT, strata.GLUE} == kinds
+
+
+def test_layers_carry_what_matters():
+    column = next(c for c in strata.build_section(layered(), ["cell"]).columns)
+    by_thing = {layer.things[0]: layer for layer in column.layers}
+    assert by_thing["plug"].isolates and by_thing["cell"].is_target and by_thing["cell"].hazards == ("lithium",)
+    glue = [layer for layer in column.layers if layer.things == ("glue",)]
+    assert (glue[0].wait_s, glue[1].renew, glue[1].assumed) == (60, True, True)
+
+
+def test_the_common_order_keeps_the_plan_as_good():
+    made = layered()
+    for column in strata.build_section(made, ["cell", "lens", "cover"]).columns:
+        again = count(made.structure, made.convention, made.times, [t.operation for t in column.count.timed])
+        assert (again.steps, again.live_acts, again.obstacles) == (column.plan.count.steps, 0, ())
+
+
+def test_the_way_in_words():
+    made = layered()
+    column = strata.build_section(made, ["cell"]).columns[0]
+    lines = strata.path_in_words(made, column)
+    assert lines[0] == (1, "Unscrew 4 A PH00 (s1) with cross recess, type H driver PH00", "")
+    assert any("makes the device safe" in remark for _, _, remark in lines)
+    assert any("then wait 1 min" in remark for _, _, remark in lines)
+
+
+@pytest.mark.parametrize(("seconds", "text"), [(3.25, "3.2 s"), (41.6, "42 s"), (60, "1 min"), (190.2, "3 min 10"),
+                                               (3900, "1 h 05"), (0, "0.0 s")])
+def test_times_have_no_false_digits(seconds, text):
+    assert wording.duration_text(seconds) == text
+
+
+def test_every_hazard_of_the_catalogue_is_worded_and_unknown_ones_are_named():
+    texts = wording.caution_texts(["lithium", "hot", "lithium", "bees"])
+    assert len(texts) == 3 and "51 °C" in texts[1] and texts[2] == "Hazard: bees."
+    assert caution("bees") is None and caution("mains").confidence == "high"
+
+
+def test_tools_and_kinds_the_catalogue_does_not_know():
+    assert tool_row("hook-9").tool_class == "unknown" and tool_row("hand").tool_class == "none"
+    assert tool_row("ph00").tool_class == "basic" and tool_row("pl2").tool_class == "commercial"
+    assert joint_kind("rivet").verb == "release" and joint_kind("screw").tool == "driver"
+    assert driver_for("PH", "00") == "ph00" and driver_for("", "") == "driver"
+
+
+# -- silhouettes and colours
+
+def radii(drive):
+    """Distance of the outline from the centre in each direction, by degree."""
+    path = recess_path(drive, 100)
+    return [max(r for r in range(0, 120, 1) if r == 0 or path.contains(_point(r, degree))) for degree in range(360)]
+
+
+def _point(r, degree):
+    from PySide6.QtCore import QPointF
+
+    return QPointF(r * math.cos(math.radians(degree - 90)), r * math.sin(math.radians(degree - 90)))
+
+
+@pytest.mark.parametrize(("drive", "fold"), [("T", 6), ("PL", 5), ("Y", 3), ("PH", 4), ("HX", 6)])
+def test_silhouettes_have_the_symmetry_of_their_recess(drive, fold):
+    found = radii(drive)
+    turn = 360 // fold
+    assert all(abs(found[n] - found[(n + turn) % 360]) <= 6 for n in range(360))
+    assert max(found) >= 96
+
+
+def test_hexalobular_valleys_are_as_deep_as_in_iso_10664():
+    """ISO 10664: B / A from T6 to T25 lies between 0.71 and 0.74 (1.27/1.75, 2.05/2.80, 3.25/4.50; from memory)."""
+    found = radii("T")
+    assert 0.69 <= min(found) / max(found) <= 0.75
+
+
+def luminance(colour):
+    """Relative luminance of a colour, W3C WCAG 2, from memory."""
+    channels = [int(colour[n:n + 2], 16) / 255 for n in (1, 3, 5)]
+    red, green, blue = [c / 12.92 if c <= 0.03928 else ((c + 0.055) / 1.055) ** 2.4 for c in channels]
+    return 0.2126 * red + 0.7152 * green + 0.0722 * blue
+
+
+def contrast(one, other):
+    light, dark = sorted((luminance(one), luminance(other)), reverse=True)
+    return (light + 0.05) / (dark + 0.05)
+
+
+def test_letters_and_texts_can_be_read():
+    """WCAG 2: contrast of at least 4.5 for text; white letters stand on every letter colour."""
+    assert all(contrast(colour, "#FFFFFF") >= 4.5 for colour in LETTER_COLOURS)
+    for palette in (LIGHT, DARK):
+        for ground in (palette.page, palette.sheet, palette.sunk):
+            assert contrast(palette.ink, ground) >= 7 and contrast(palette.faint, ground) >= 4.5, palette.name
+        assert contrast(palette.on_accent, palette.accent) >= 4.5
+        assert contrast(palette.warn, palette.sheet) >= 4.5
+    assert letter_colour("A") != letter_colour("B") and letter_colour("I") == letter_colour("A")
