@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from operator import attrgetter
 from typing import Any
 
 from oddbolt.model.refusal import Refusal
@@ -12,6 +13,8 @@ from oddbolt.model.things import Act, Answer, Joint, LogEntry, Mark, Teardown, V
 from oddbolt.planning.bench import Obstacle, Operation
 from oddbolt.planning.replay import replay
 from oddbolt.planning.structure import Structure
+
+_ID = attrgetter("id")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -33,7 +36,7 @@ def free_id(teardown: Teardown, stem: str) -> str:
     while True:
         n += 1
         id_ = f"{stem}{n}"
-        if not any(record.id == id_ for records in lists for record in reversed(records)):
+        if not any(id_ in map(_ID, records) for records in lists):
             return id_
 
 

@@ -32,7 +32,7 @@ from oddbolt.paint.section import Placed, SectionPicture, legend
 from oddbolt.reports import strata, wording
 from oddbolt.reports.strata import Column, Section
 from oddbolt.session.session import Change, Session
-from oddbolt.ui.panels.sheet import label, sheet, side_width
+from oddbolt.ui.panels.sheet import label, lay_out, sheet
 
 
 class SectionView(QWidget):
@@ -193,12 +193,7 @@ class AccessPanel(QWidget):
         left.addWidget(Key(palette))
         left.addWidget(self.convention)
         side = sheet(self.tr("The way in"), self.words, self.copy, stretch=1)
-        side.setFixedWidth(side_width(self))
-        whole = QHBoxLayout(self)
-        whole.setContentsMargins(10, 8, 10, 8)
-        whole.setSpacing(10)
-        whole.addLayout(left, 1)
-        whole.addWidget(side)
+        lay_out(self, left, side)
         self.section.column_chosen.connect(self._column_chosen)
         self.add.activated.connect(self._add_chosen)
         self.only_priority.clicked.connect(self._forget_added)

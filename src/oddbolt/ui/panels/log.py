@@ -20,7 +20,7 @@ from oddbolt.ui.panels.film import Film
 from oddbolt.ui.panels.hand import Hand
 from oddbolt.ui.panels.letters import LetterBar
 from oddbolt.ui.panels.running import RunningList
-from oddbolt.ui.panels.sheet import label, sheet, side_width
+from oddbolt.ui.panels.sheet import label, lay_out, sheet
 from oddbolt.ui.widgets.images import make_thumb, read_image
 from oddbolt.ui.widgets.photo import PhotoCanvas, Pin
 
@@ -68,16 +68,11 @@ class LogPanel(QWidget):
         lists.addWidget(sheet(self.tr("Depth of the priority parts"), self.depths, stretch=1))
         lists.setChildrenCollapsible(False)
         side = QWidget()
-        side.setFixedWidth(side_width(self))
         right = QVBoxLayout(side)
         right.setContentsMargins(0, 0, 0, 0)
         right.addWidget(self.hand)
         right.addWidget(lists, 1)
-        whole = QHBoxLayout(self)
-        whole.setContentsMargins(10, 8, 10, 8)
-        whole.setSpacing(10)
-        whole.addLayout(left, 1)
-        whole.addWidget(side)
+        lay_out(self, left, side)
 
     def _wire(self) -> None:
         self.canvas.clicked.connect(self._mark_at)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QFrame, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLayout, QVBoxLayout, QWidget
 
 
 def sheet(title: str, *content: QWidget, stretch: int = 0) -> QFrame:
@@ -19,9 +19,14 @@ def sheet(title: str, *content: QWidget, stretch: int = 0) -> QFrame:
     return frame
 
 
-def side_width(widget: QWidget) -> int:
-    """Width of a side panel; grows with the text."""
-    return 21 * widget.fontMetrics().height()
+def lay_out(panel: QWidget, left: QLayout, side: QWidget) -> None:
+    """A panel's two columns: what it is about, and a side of fixed width that grows with the text."""
+    side.setFixedWidth(21 * panel.fontMetrics().height())
+    whole = QHBoxLayout(panel)
+    whole.setContentsMargins(10, 8, 10, 8)
+    whole.setSpacing(10)
+    whole.addLayout(left, 1)
+    whole.addWidget(side)
 
 
 def label(text: str, look: str = "", *, wrap: bool = False) -> QLabel:

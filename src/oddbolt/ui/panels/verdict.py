@@ -7,7 +7,6 @@ from PySide6.QtGui import QBrush, QColor, QFont
 from PySide6.QtWidgets import (
     QComboBox,
     QFormLayout,
-    QHBoxLayout,
     QHeaderView,
     QListWidget,
     QListWidgetItem,
@@ -25,7 +24,7 @@ from oddbolt.scoring.method import Criterion
 from oddbolt.session import commands
 from oddbolt.session.session import Change, Session
 from oddbolt.ui.panels.access import convention_text
-from oddbolt.ui.panels.sheet import label, sheet, side_width
+from oddbolt.ui.panels.sheet import label, lay_out, sheet
 from oddbolt.ui.widgets.index_scale import IndexScale, class_text, index_text
 
 METHOD = "eu-2023-1669-tablet"
@@ -82,12 +81,7 @@ class VerdictPanel(QWidget):
         side = QWidget()
         side.setLayout(right)
         right.setContentsMargins(0, 0, 0, 0)
-        side.setFixedWidth(side_width(self))
-        whole = QHBoxLayout(self)
-        whole.setContentsMargins(10, 8, 10, 8)
-        whole.setSpacing(10)
-        whole.addLayout(left, 1)
-        whole.addWidget(side)
+        lay_out(self, left, side)
 
     def _on_change(self, change: Change) -> None:
         self._stale = True

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QColor,
     QFont,
@@ -26,6 +26,7 @@ from oddbolt.paint.palette import Palette
 
 RING = 11.0
 DRAG_STARTS_PX = 5
+CORNERS = {"upper right": (1, -1), "upper left": (-1, -1), "lower right": (1, 1), "lower left": (-1, 1)}
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,7 +58,12 @@ class PhotoCanvas(QGraphicsView):
         self._photo.setTransformationMode(Qt.TransformationMode.SmoothTransformation)
         self._scene.addItem(self._photo)
         self._pins: list[QGraphicsPixmapItem] = []
-        self._sprites: dict[tuple[str, str, str, bool, bool, bool], tuple[QPixmap, QPointF]] = {}
+        self._shown: list[Pin] = []
+        self._sprites: dict[tuple[str, str, str, bool, str], tuple[QPixmap, QPointF]] = {}
+        self._settle = QTimer(self)  # tags find new places when zooming has come to rest
+        self._settle.setSingleShot(True)
+        self._settle.setInterval(120)
+        self._settle.timeout.connect(lambda: self.show_pins(self._shown))
         self._fits = True
         self._pressed: QPointF | None = None
         self._held: int | None = None
@@ -78,13 +84,16 @@ class PhotoCanvas(QGraphicsView):
             self.fit()
 
     def show_pins(self, pins: Sequence[Pin]) -> None:
+        """Show marks in place of those shown. Tags go where they cover no other, as the zoom is now."""
+        self._shown = list(pins)
         for item in self._pins:
             self._scene.removeItem(item)
         self._pins = []
-        named: list[QRectF] = []
+        taken: list[QRectF] = []
+        scale = self.transform().m11() or 1
         for pin in pins:
-            bare = pin.kind != "screw" and not pin.chosen and self._crowded(pin, named)
-            pixmap, anchor = self._sprite(pin, bare)
+            corner = self._free_corner(pin, QPointF(pin.x * scale, pin.y * scale), taken)
+            pixmap, anchor = self._sprite(pin, corner)
             item = QGraphicsPixmapItem(pixmap)
             item.setOffset(-anchor)
             item.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
@@ -95,41 +104,72 @@ class PhotoCanvas(QGraphicsView):
             self._scene.addItem(item)
             self._pins.append(item)
 
-    def _crowded(self, pin: Pin, named: list[QRectF]) -> bool:
-        """Names keep a distance: one that would lie on another is shown as its point only, the name as a tip."""
-        scale = self.transform().m11() or 1
-        width = (7 * len(pin.text) + 22) / scale
-        box = QRectF(pin.x, pin.y - 26 / scale, width, 24 / scale)
-        if any(box.intersects(other) for other in named):
-            return True
-        named.append(box)
-        return False
+    def _free_corner(self, pin: Pin, spot: QPointF, taken: list[QRectF]) -> str:
+        """The corner of a mark where its tag covers no tag or ring yet; names give way, letters never do."""
+        width = self._tag_width(pin)
+        ring = QRectF(spot.x() - RING, spot.y() - RING, 2 * RING, 2 * RING)
+        chosen = ""
+        for corner, (dx, dy) in CORNERS.items():
+            left = spot.x() + (RING - 5 if dx > 0 else -(RING - 5) - width)
+            top = spot.y() + (RING - 6 if dy > 0 else -(RING - 6) - TAG_HEIGHT)
+            box = QRectF(left, top, width, TAG_HEIGHT)
+            if not any(box.intersects(other) for other in taken):
+                taken.append(box)
+                chosen = corner
+                break
+        taken.append(ring)
+        if chosen or (pin.kind != "screw" and not pin.chosen):
+            return chosen
+        return next(iter(CORNERS))
 
-    def _sprite(self, pin: Pin, bare: bool) -> tuple[QPixmap, QPointF]:
-        key = (pin.text, pin.drive, pin.kind, pin.spent, pin.chosen, bare)
-        if key not in self._sprites:
-            self._sprites[key] = self._draw_sprite(pin, bare)
-        return self._sprites[key]
+    def _tag_width(self, pin: Pin) -> float:
+        if pin.kind == "screw":
+            return tag_width(pin.text)
+        return QFontMetricsF(self._tag_font(pin.chosen)).horizontalAdvance(pin.text) + 14
 
-    def _draw_sprite(self, pin: Pin, bare: bool) -> tuple[QPixmap, QPointF]:
+    def _tag_font(self, strong: bool) -> QFont:
         font = QFont(self.font())
         font.setPixelSize(12)
-        font.setWeight(QFont.Weight.DemiBold if pin.chosen else QFont.Weight.Normal)
-        label = 0.0 if bare else tag_width(pin.text) if pin.kind == "screw" \
-            else QFontMetricsF(font).horizontalAdvance(pin.text) + 14
+        font.setWeight(QFont.Weight.DemiBold if strong else QFont.Weight.Normal)
+        return font
+
+    def _sprite(self, pin: Pin, corner: str) -> tuple[QPixmap, QPointF]:
+        key = (pin.text, pin.drive, pin.kind, pin.chosen, corner)
+        if key not in self._sprites:
+            self._sprites[key] = self._draw_sprite(pin, corner)
+        return self._sprites[key]
+
+    def _draw_sprite(self, pin: Pin, corner: str) -> tuple[QPixmap, QPointF]:
+        """A mark as a picture, and the place of its point in it; without a corner it has no tag."""
+        tag = self._tag_width(pin) if corner else 0.0
+        reach_x, reach_y = RING + 2 + tag, RING + 2 + TAG_HEIGHT
         ratio = self.devicePixelRatioF()
-        width, height = RING * 2 + 4 + label, RING * 2 + TAG_HEIGHT
-        pixmap = QPixmap(round(width * ratio), round(height * ratio))
+        pixmap = QPixmap(round(2 * reach_x * ratio), round(2 * reach_y * ratio))
         pixmap.setDevicePixelRatio(ratio)
         pixmap.fill(Qt.GlobalColor.transparent)
         painter = QPainter(pixmap)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setFont(font)
-        anchor = QPointF(RING + 1, height - RING - 1)
+        anchor = QPointF(reach_x, reach_y)
+        self._draw_point(painter, pin, anchor)
+        if corner:
+            dx, dy = CORNERS[corner]
+            left = anchor.x() + (RING - 5 if dx > 0 else -(RING - 5) - tag)
+            top = anchor.y() + (RING - 6 if dy > 0 else -(RING - 6) - TAG_HEIGHT)
+            painter.setFont(self._tag_font(pin.chosen))
+            if pin.kind == "screw":
+                draw_tag(painter, left, top, pin.text, pin.drive)
+            else:
+                self._draw_name(painter, pin, QRectF(left, top, tag, TAG_HEIGHT))
+        painter.end()
+        return pixmap, anchor
+
+    @staticmethod
+    def _draw_point(painter: QPainter, pin: Pin, anchor: QPointF) -> None:
+        """Ring for a screw, diamond for a plug, square for anything else."""
         light = QColor("#FFD9A8" if pin.chosen else "#FFFFFF")
+        painter.setBrush(Qt.BrushStyle.NoBrush)
         for colour, line in ((QColor(0, 0, 0, 150), 4.0), (light, 3.0 if pin.chosen else 2.0)):
             painter.setPen(QPen(colour, line))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
             if pin.kind == "screw":
                 painter.drawEllipse(anchor, RING - 2, RING - 2)
             elif pin.kind == "plug":
@@ -137,17 +177,14 @@ class PhotoCanvas(QGraphicsView):
                                      anchor + QPointF(-7, 0)])
             else:
                 painter.drawRect(QRectF(anchor.x() - 4, anchor.y() - 4, 8, 8))
-        if not bare and pin.kind == "screw":
-            draw_tag(painter, RING + 5, 1, pin.text, pin.drive)
-        elif not bare:
-            box = QRectF(RING + 7, 1, label - 6, TAG_HEIGHT)
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(QColor(24, 30, 34, 225) if not pin.chosen else QColor("#B5541C"))
-            painter.drawRoundedRect(box, 4, 4)
-            painter.setPen(QColor("#FFFFFF"))
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, pin.text)
-        painter.end()
-        return pixmap, anchor
+
+    @staticmethod
+    def _draw_name(painter: QPainter, pin: Pin, box: QRectF) -> None:
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor("#B5541C") if pin.chosen else QColor(24, 30, 34, 225))
+        painter.drawRoundedRect(box, 4, 4)
+        painter.setPen(QColor("#FFFFFF"))
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, pin.text)
 
     def show_marking(self, marking: bool) -> None:
         """Whether a click marks: the pointer says so."""
@@ -159,12 +196,14 @@ class PhotoCanvas(QGraphicsView):
         self._fits = True
         if not self._photo.pixmap().isNull():
             self.fitInView(self._photo, Qt.AspectRatioMode.KeepAspectRatio)
+            self._settle.start()
 
     def zoom(self, factor: float) -> None:
         self._fits = False
         scale = self.transform().m11() * factor
         if 0.05 < scale < 12:
             self.scale(factor, factor)
+            self._settle.start()
 
     def resizeEvent(self, event: QResizeEvent) -> None:  # noqa: N802 (Qt's name)
         super().resizeEvent(event)
