@@ -409,3 +409,17 @@ def test_a_picture_of_the_window_can_be_saved(make_window, tmp_path):
     window = make_window()
     window.save_picture(tmp_path / "shot.png")
     assert (tmp_path / "shot.png").read_bytes().startswith(b"\x89PNG")
+
+
+def test_tags_on_the_photograph_cover_no_other_tag(demo):
+    """On the fullest state of the demo, at the usual size: every letter has a place of its own."""
+    demo.log.show_state("s1-back")
+    QTest.qWait(200)
+    canvas = demo.log.canvas
+    scale = canvas.transform().m11()
+    taken = []
+    corners = [canvas._free_corner(pin, QPointF(pin.x * scale, pin.y * scale), taken) for pin in canvas._shown]
+    screws = [corner for pin, corner in zip(canvas._shown, corners) if pin.kind == "screw"]
+    assert len(screws) == 32 and all(screws)  # the others lie under brackets, films and the board
+    tags = [box for box in taken if box.width() > 24]
+    assert not any(a.intersects(b) for n, a in enumerate(tags) for b in tags[:n])

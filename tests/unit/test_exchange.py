@@ -131,6 +131,10 @@ REFUSED = {
     "unknown thing refitted": (_set(["refit", 1, "thing"], "nothing"), "$.refit[1].thing"),
     "unknown thing to keep off": (_set(["refit", 2, "keep_off", 0, "thing"], "nothing"),
                                   "$.refit[2].keep_off[0].thing"),
+    "negative quantity in a refit": (_set(["refit", 0, "uses", 0, "qty"], -2), "$.refit[0].uses[0].qty"),
+    "negative distance in a limit": (
+        _set(["joints", 1, "ways", 0, "acts", 1, "limits", 0, "depth_mm"], [-1, 5]),
+        "$.joints[1].ways[0].acts[1].limits[0].depth_mm[0]"),
     "hand in a group": (_set(["settings", "tool_groups"], [["card", "hand"]]), "$.settings.tool_groups[0][1]"),
     "tool in two groups": (_set(["settings", "tool_groups"], [["a", "b"], ["b"]]), "$.settings.tool_groups[1][0]"),
     "way without acts": (_set(["joints", 1, "ways", 0, "acts"], []), "$.joints[1].ways[0].acts"),

@@ -93,6 +93,18 @@ def test_one_writer_at_a_time_and_readers_beside_it(path, example):
     Document.open(path).close()
 
 
+def test_what_a_killed_writer_left_is_rolled_back_even_for_a_reader(path, example):
+    Document.create(path, exchange.from_json(example)).close()
+    program = "import os, signal, sqlite3, sys; db = sqlite3.connect(sys.argv[1], isolation_level=None); " \
+              "db.execute('PRAGMA cache_size = 1'); db.execute('BEGIN IMMEDIATE'); " \
+              "db.execute('DELETE FROM record'); " \
+              "[db.execute('INSERT INTO photo_blob VALUES (?, ?)', (str(n), bytes(9000))) for n in range(50)]; " \
+              "os.kill(os.getpid(), signal.SIGKILL)"
+    subprocess.run([sys.executable, "-c", program, str(path)], check=False)
+    assert path.with_name("one.oddbolt-journal").stat().st_size > 0
+    assert exchange.to_json(read_teardown(path)) == example
+
+
 def test_other_databases_and_newer_layouts_are_refused(path, tmp_path, example):
     other = tmp_path / "other.db"
     sqlite3.connect(other).execute("CREATE TABLE t (x)")

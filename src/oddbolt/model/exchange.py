@@ -11,6 +11,7 @@ from oddbolt.model.shapes import json_kind, read_record, record_schema, write_re
 from oddbolt.model.things import HAND, Teardown
 
 VERSION = 1
+AMOUNTS = frozenset(("qty", "mm", "depth_mm", "torque_ncm", "min", "each_s", "seconds", "wait_s", "active_s"))
 DEEPEST = 100  # levels of nesting; a teardown uses about eight
 
 
@@ -218,7 +219,7 @@ def _check_records(teardown: Teardown) -> None:
 
 
 def _check_nested(teardown: Teardown, value: Any, path: str) -> None:
-    """Every `thing` inside advice must resolve too (what to keep off, what to fasten)."""
+    """Inside advice, every `thing` must resolve (what to keep off), and no amount is negative; temperatures may be."""
     if isinstance(value, list):
         for n, item in enumerate(value):
             _check_nested(teardown, item, f"{path}[{n}]")
@@ -226,8 +227,16 @@ def _check_nested(teardown: Teardown, value: Any, path: str) -> None:
         for name, item in value.items():
             if name == "thing" and isinstance(item, str):
                 _resolve_thing(teardown, item, f"{path}.thing")
+            elif name in AMOUNTS:
+                _refuse_negative(item, f"{path}.{name}")
             else:
                 _check_nested(teardown, item, f"{path}.{name}")
+
+
+def _refuse_negative(value: Any, path: str) -> None:
+    for n, item in enumerate(value if isinstance(value, list) else [value]):
+        if isinstance(item, (int, float)) and item < 0:
+            raise Refusal(f"{path}[{n}]" if isinstance(value, list) else path, f"the number is negative ({item})")
 
 
 def _resolve_thing(teardown: Teardown, name: str, path: str) -> None:

@@ -88,6 +88,8 @@ class Document:
         with ExitStack() as undo:
             try:
                 lock = None if read_only else undo.enter_context(_take_lock(path))
+                if read_only:
+                    _roll_back_what_was_broken_off(path)
                 db = undo.enter_context(closing(_connect(path, read_only=read_only)))
                 have = _layout(db, path)
                 if have < len(MIGRATIONS):
@@ -218,6 +220,13 @@ def _connect(path: Path, *, read_only: bool = False) -> sqlite3.Connection:
         db.execute("PRAGMA journal_mode = DELETE")
         db.execute("PRAGMA synchronous = FULL")
     return db
+
+
+def _roll_back_what_was_broken_off(path: Path) -> None:
+    """A journal that a killed writer left makes the file unreadable until somebody who may write rolls it back."""
+    if Path(f"{path}-journal").exists():
+        with suppress(Refusal, sqlite3.Error), _take_lock(path), closing(_connect(path)) as db:
+            db.execute("PRAGMA application_id").fetchone()
 
 
 def _layout(db: sqlite3.Connection, path: Path) -> int:
