@@ -124,14 +124,6 @@ def test_ids_are_never_given_twice(session):
     exchange.check_references(session.teardown)
 
 
-def test_obstacles_of_what_is_about_to_be_done(session):
-    from oddbolt.planning.bench import Operation
-
-    found = commands.obstacles_now(session.teardown, [Operation(part="pack")])
-    assert [obstacle.code for obstacle in found] == ["tied"]
-    assert set(found[0].things) == {"pack-plug", "pack-glue"}
-
-
 def test_an_exchange_file_opens_as_a_document_of_its_own(tmp_path, example_path):
     first = open_document(example_path, lambda body: b"", tmp_path / "work")
     second = open_document(example_path, lambda body: b"", tmp_path / "work")

@@ -146,3 +146,55 @@ def caution(hazard: str) -> Caution | None:
     """The caution for a hazard word, or None where the catalogue has none."""
     row = _data("hazards.toml").get(hazard)
     return Caution(hazard=hazard, **row) if row else None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PartKind:
+    """A kind of part as it is met on the bench (data/part_kinds.toml)."""
+
+    kind: str
+    name: str
+    key: str  # lifts one, with Shift
+    plugs: bool = False  # it has connectors of its own
+    roles: tuple[str, ...] = ()
+    hazards: tuple[str, ...] = ()
+
+
+@functools.cache
+def part_kinds() -> dict[str, PartKind]:
+    return {kind: PartKind(kind=kind, name=row["name"], key=row["key"], plugs=row.get("plugs", False),
+                           roles=tuple(row.get("roles", ())), hazards=tuple(row.get("hazards", ())))
+            for kind, row in _data("part_kinds.toml").items()}
+
+
+def part_kind(kind: str) -> PartKind:
+    """The row of a kind; a word the table does not know stands for itself."""
+    return part_kinds().get(kind) or PartKind(kind=kind, name=kind.capitalize(), key="", plugs=True)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Category:
+    """What a new teardown of a device category begins with."""
+
+    category: str
+    name: str
+    base: str
+    board: str
+    tools: tuple[str, ...]
+    hazards: tuple[str, ...]
+
+
+def categories() -> list[Category]:
+    return [Category(category=id_, name=row["name"], base=row["base"], board=row["board"], tools=tuple(row["tools"]),
+                     hazards=tuple(row["hazards"])) for id_, row in _data("categories.toml").items()]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SafetyItem:
+    id: str
+    text: str
+    reason: str
+
+
+def safety_items() -> list[SafetyItem]:
+    return [SafetyItem(**row) for row in _data("safety.toml")["item"]]

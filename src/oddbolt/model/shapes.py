@@ -143,6 +143,21 @@ class OrNull(Shape):
         return {"anyOf": [self.item.schema(definitions), {"type": "null"}]}
 
 
+class _Point(Shape):
+    """A place on a photograph: two numbers."""
+
+    def read(self, value: Any, path: str) -> tuple[float, float]:
+        if type(value) is not list or len(value) != 2:
+            raise Refusal(path, "expected a list of two numbers")
+        return NUMBER.read(value[0], f"{path}[0]"), NUMBER.read(value[1], f"{path}[1]")
+
+    def write(self, value: tuple[float, float]) -> list[float]:
+        return list(value)
+
+    def schema(self, definitions: dict[str, Any]) -> dict[str, Any]:
+        return {"type": "array", "items": NUMBER.schema(definitions), "minItems": 2, "maxItems": 2}
+
+
 class _FlagOrText(Shape):
     """True or false, or a name in place of true (the power source that an isolator cuts)."""
 
@@ -157,7 +172,8 @@ class _FlagOrText(Shape):
 
 TEXT, FLAG, ANYTHING, FLAG_OR_TEXT = _Text(), _Flag(), _Anything(), _FlagOrText()
 TEXTS = ListOf(TEXT)
-SECONDS = Number()
+NUMBER = SECONDS = Number()
+POINT = _Point()
 COUNT = Number(whole=True, minimum=1)
 INDEX = Number(whole=True)
 

@@ -13,6 +13,7 @@ from oddbolt.model.shapes import (
     FLAG,
     FLAG_OR_TEXT,
     INDEX,
+    POINT,
     SECONDS,
     TEXT,
     TEXTS,
@@ -259,6 +260,8 @@ class Mark(Record):
     n: int | None = key(OrNull(COUNT), None)
     x: float = key(Number(), doc="pixels of the upright photo, from the left")
     y: float = key(Number(), doc="pixels of the upright photo, from the top")
+    outline: tuple[tuple[float, float], ...] = key(ListOf(POINT), (), doc="corners of an area or a line; pixels")
+    angle_deg: float | None = key(OrNull(Number()), None, doc="opening direction, clockwise from the photo's right")
 
 
 @record

@@ -10,11 +10,15 @@ from oddbolt.planning.convention import Convention
 from oddbolt.planning.costs import ActiveTimes
 from oddbolt.planning.structure import Structure
 
+ACTS_ON_ONE = frozenset(("release", "remove", "loosen", "fit", "fasten"))
 OUTCOMES_THAT_RELEASE = frozenset(("ok", "damaged", "destroyed", "lost", "found"))
 
 
 def readings(teardown: Teardown) -> list[LogEntry]:
-    """The log as amended: each entry in its place, with the reading of the last entry that amends it."""
+    """The log as amended: each entry in its place, with the reading of the last entry that amends it.
+
+    An act on several `things` is read as one act on each, in their order.
+    """
     amended: dict[str, LogEntry] = {}
     for entry in teardown.log:
         if entry.amends is not None:
@@ -29,8 +33,18 @@ def readings(teardown: Teardown) -> list[LogEntry]:
             seen.add(reading.id)
         if reading is not entry:
             reading = replace(reading, id=entry.id, t=entry.t, pass_=entry.pass_, amends=None)
-        found.append(reading)
+        found.extend(_one_by_one(teardown, reading))
     return found
+
+
+def _one_by_one(teardown: Teardown, entry: LogEntry) -> list[LogEntry]:
+    """An act on several things at once as one reading for each; measured seconds are shared by count."""
+    if entry.do not in ACTS_ON_ONE or not entry.things:
+        return [entry]
+    things = list(dict.fromkeys([*([entry.thing] if entry.thing else []), *entry.things]))
+    counts = [(teardown.joint[t].count or 1) if t in teardown.joint else 1 for t in things]
+    return [replace(entry, thing=thing, things=(), seconds=None if entry.seconds is None
+                    else entry.seconds * count / sum(counts)) for thing, count in zip(things, counts)]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

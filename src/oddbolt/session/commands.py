@@ -10,9 +10,7 @@ from typing import Any
 
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Act, Answer, Joint, LogEntry, Mark, Teardown, View, Way
-from oddbolt.planning.bench import Obstacle, Operation
-from oddbolt.planning.replay import replay
-from oddbolt.planning.structure import Structure
+from oddbolt.planning.guess import settle
 
 _ID = attrgetter("id")
 
@@ -25,7 +23,7 @@ class Command:
     change: Callable[[Teardown], Teardown]
 
 
-def _name(teardown: Teardown, id_: str) -> str:
+def name_of(teardown: Teardown, id_: str) -> str:
     return teardown.thing(id_).name or id_
 
 
@@ -61,7 +59,7 @@ def mark(teardown: Teardown, view_id: str, thing: str, x: float, y: float) -> Co
             after = _change_joint(after, thing, lambda j: replace(j, count=number))
         return after
 
-    return Command(label=f"mark {_name(teardown, thing)}", change=change)
+    return Command(label=f"mark {name_of(teardown, thing)}", change=change)
 
 
 def unmark(teardown: Teardown, view_id: str, place: int) -> Command:
@@ -83,7 +81,7 @@ def unmark(teardown: Teardown, view_id: str, place: int) -> Command:
 
         return _change_view(before, view_id, without)
 
-    return Command(label=f"take a mark of {_name(teardown, thing)} away", change=change)
+    return Command(label=f"take a mark of {name_of(teardown, thing)} away", change=change)
 
 
 def move_mark(teardown: Teardown, view_id: str, place: int, x: float, y: float) -> Command:
@@ -93,14 +91,14 @@ def move_mark(teardown: Teardown, view_id: str, place: int, x: float, y: float) 
         return _change_view(before, view_id, lambda v: replace(v, marks=tuple(
             replace(m, x=round(x, 1), y=round(y, 1)) if n == place else m for n, m in enumerate(v.marks))))
 
-    return Command(label=f"move a mark of {_name(teardown, view.marks[place].thing)}", change=change)
+    return Command(label=f"move a mark of {name_of(teardown, view.marks[place].thing)}", change=change)
 
 
 def start_screw_group(teardown: Teardown, letter: str, part: str, view_id: str, x: float, y: float) -> \
         tuple[Command, str]:
     """A new group of screws of one letter that ties `part` to what it lies on, with its first mark.
 
-    Returns the command and the new joint's id. What it ties is a first guess and is marked as assumed.
+    Returns the command and the new joint's id. What it ties and lies behind is a first guess, marked as assumed.
     """
     view = next(v for v in teardown.views if v.id == view_id)
     below = teardown.part[part].on or teardown.device.base
@@ -108,31 +106,33 @@ def start_screw_group(teardown: Teardown, letter: str, part: str, view_id: str, 
         raise Refusal(part, "screws tie a part to what it lies on", "Choose the part that comes off next")
     joint = Joint(id=free_id(teardown, f"{part}-{letter.lower()}"), kind="screw", of=(part, below), fastener=letter,
                   count=1, side=view.side, basis="assumed",
-                  name=f"{_name(teardown, part)}, {letter}")
+                  name=f"{name_of(teardown, part)}, {letter}")
 
     def change(before: Teardown) -> Teardown:
         with_joint = replace(before, joints=(*before.joints, joint))
-        return _change_view(with_joint, view_id, lambda v: replace(
+        marked = _change_view(with_joint, view_id, lambda v: replace(
             v, marks=(*v.marks, Mark(thing=joint.id, n=1, x=round(x, 1), y=round(y, 1)))))
+        return settle(marked, (joint.id,))
 
-    return Command(label=f"mark a new group of {letter} on {_name(teardown, part)}", change=change), joint.id
-
-
-def obstacles_now(teardown: Teardown, operations: list[Operation]) -> list[Obstacle]:
-    """Why the rules would not allow these operations after the present log; what was done can be recorded anyway."""
-    structure = Structure(teardown)
-    last_pass = max((entry.pass_ for entry in teardown.log), default=1)
-    bench = replay(teardown, structure, last_pass).bench
-    return [obstacle for operation in operations for obstacle in bench.obstacles(operation)]
+    return Command(label=f"mark a new group of {letter} on {name_of(teardown, part)}", change=change), joint.id
 
 
-def _log(before: Teardown, **keys: Any) -> Teardown:
-    last = before.log[-1] if before.log else None
-    entry = LogEntry(id=free_id(before, "e"), pass_=last.pass_ if last else 1, **keys)
-    for name in (entry.thing, *entry.things):
-        if name is not None and name not in before.part and name not in before.joint:
+def current_pass(teardown: Teardown) -> int:
+    """The pass that an entry made now belongs to: the last one begun."""
+    return max([*(session.pass_ for session in teardown.sessions), *(entry.pass_ for entry in teardown.log)], default=1)
+
+
+def log_entry(before: Teardown, **keys: Any) -> Teardown:
+    """The teardown with one more log entry in the present pass, and with what it proves of access written down."""
+    entry = LogEntry(id=free_id(before, "e"), pass_=current_pass(before), **keys)
+    things = [name for name in (entry.thing, *entry.things) if name is not None]
+    for name in things:
+        if name not in before.part and name not in before.joint:
             raise Refusal(name, "there is no part or joint of that name")
-    return replace(before, log=(*before.log, entry))
+    after = replace(before, log=(*before.log, entry))
+    if entry.do == "reach" or entry.amends:
+        return settle(after)
+    return settle(after, things) if entry.do in ("release", "remove", "loosen", "fit", "fasten") else after
 
 
 def release(teardown: Teardown, joint_id: str, t: float, way: int = 0, outcome: str = "ok") -> Command:
@@ -141,22 +141,22 @@ def release(teardown: Teardown, joint_id: str, t: float, way: int = 0, outcome: 
     acts = (joint.ways[way] if joint.ways else Way(acts=(Act(),))).acts
 
     def change(before: Teardown) -> Teardown:
-        return _log(before, do="release", thing=joint_id, way=way, t=t, outcome=outcome,
-                    tool=acts[-1].tool if joint.ways else "")
+        return log_entry(before, do="release", thing=joint_id, way=way, t=t, outcome=outcome,
+                         tool=acts[-1].tool if joint.ways else "")
 
-    return Command(label=f"release {_name(teardown, joint_id)}", change=change)
+    return Command(label=f"release {name_of(teardown, joint_id)}", change=change)
 
 
 def remove(teardown: Teardown, part_id: str, t: float) -> Command:
     """Log that a part was lifted out."""
     if part_id == teardown.device.base:
         raise Refusal(part_id, "the base stays on the mat")
-    return Command(label=f"lift {_name(teardown, part_id)}",
-                   change=lambda before: _log(before, do="remove", thing=part_id, t=t, outcome="ok"))
+    return Command(label=f"lift {name_of(teardown, part_id)}",
+                   change=lambda before: log_entry(before, do="remove", thing=part_id, t=t, outcome="ok"))
 
 
 def note(teardown: Teardown, text: str, t: float) -> Command:
-    return Command(label="write a note", change=lambda before: _log(before, do="note", text=text, t=t))
+    return Command(label="write a note", change=lambda before: log_entry(before, do="note", text=text, t=t))
 
 
 def amend(teardown: Teardown, entry_id: str, outcome: str, t: float) -> Command:
@@ -164,8 +164,8 @@ def amend(teardown: Teardown, entry_id: str, outcome: str, t: float) -> Command:
     entry = next(e for e in teardown.log if e.id == entry_id)
 
     def change(before: Teardown) -> Teardown:
-        return _log(before, do=entry.do, thing=entry.thing, things=entry.things, way=entry.way, act=entry.act,
-                    tool=entry.tool, seconds=entry.seconds, outcome=outcome, text=entry.text, t=t, amends=entry_id)
+        return log_entry(before, do=entry.do, thing=entry.thing, things=entry.things, way=entry.way, act=entry.act,
+                         tool=entry.tool, seconds=entry.seconds, outcome=outcome, text=entry.text, t=t, amends=entry_id)
 
     return Command(label=f"correct {entry_id} to {outcome}", change=change)
 
@@ -173,7 +173,7 @@ def amend(teardown: Teardown, entry_id: str, outcome: str, t: float) -> Command:
 def reach(teardown: Teardown, things: list[str], t: float) -> Command:
     """Log what could be undone at this moment."""
     return Command(label=f"note {len(things)} within reach",
-                   change=lambda before: _log(before, do="reach", things=tuple(things), t=t))
+                   change=lambda before: log_entry(before, do="reach", things=tuple(things), t=t))
 
 
 def add_view(teardown: Teardown, view: View) -> Command:

@@ -14,14 +14,17 @@ from oddbolt.model.things import View
 from oddbolt.paint.palette import Palette
 from oddbolt.reports import wording
 from oddbolt.session import commands
+from oddbolt.session.line import NotUnderstood, complete, understand
 from oddbolt.session.session import Change, Session
 from oddbolt.ui.panels.depths import DepthList
+from oddbolt.ui.panels.echo import problem_text, understood_text
 from oddbolt.ui.panels.film import Film
 from oddbolt.ui.panels.hand import Hand
 from oddbolt.ui.panels.letters import LetterBar
 from oddbolt.ui.panels.running import RunningList
 from oddbolt.ui.panels.sheet import label, lay_out, sheet
 from oddbolt.ui.widgets.images import make_thumb, read_image
+from oddbolt.ui.widgets.line import CommandLine
 from oddbolt.ui.widgets.photo import PhotoCanvas, Pin
 
 ChoosePhoto = Callable[[], Path | None]
@@ -45,6 +48,7 @@ class LogPanel(QWidget):
         self.running = RunningList(session)
         self.depths = DepthList(session)
         self.hand = Hand(session)
+        self.line = CommandLine(lambda text: complete(session.teardown, text))
         self.echo = label("", "echo", wrap=True)
         self.state = label("", "faint")
         self.performed = label("", "faint", wrap=True)
@@ -62,6 +66,7 @@ class LogPanel(QWidget):
         left.addWidget(self.letters)
         left.addWidget(self.canvas, 1)
         left.addLayout(under)
+        left.addWidget(self.line)
         left.addWidget(self.film)
         lists = QSplitter(Qt.Orientation.Vertical)
         lists.addWidget(sheet(self.tr("Running list"), self.running, self.performed, stretch=1))
@@ -82,11 +87,15 @@ class LogPanel(QWidget):
         self.hand.release_asked.connect(self.release_chosen)
         self.hand.lift_asked.connect(self.lift_chosen)
         self.hand.photo_asked.connect(self.next_photo)
+        self.line.textChanged.connect(self._echo_line)
+        self.line.counted.connect(self._count_line)
+        self.line.left.connect(self.canvas.setFocus)
         # Later, because showing a state fills the film again, which must not happen within its own signal.
         self.film.chosen.connect(lambda view: QTimer.singleShot(0, lambda: self.show_state(view)))
         for key, does in (("R", self.release_chosen), ("L", self.lift_chosen), ("N", self.next_photo),
                           ("P", self.previous_photo), ("M", self.letters.toggle), ("G", self.new_group),
-                          ("Esc", self.letters.clear), ("Del", self.take_mark_away)):
+                          ("Esc", self.letters.clear), ("T", self.line.setFocus), ("W", self.all_within_reach),
+                          ("Del", self.take_mark_away)):
             QShortcut(QKeySequence(key), self, does, context=Qt.ShortcutContext.WidgetWithChildrenShortcut)
         for n in range(1, 10):
             QShortcut(QKeySequence(str(n)), self, lambda n=n: self.letters.choose(n - 1),
@@ -284,6 +293,53 @@ class LogPanel(QWidget):
                 "; ".join(self.hand.obstacle_text(obstacle) for obstacle in obstacles)), alarm=True)
             return False
         return True
+
+    def all_within_reach(self) -> None:
+        """Log that everything marked on this photograph that is still in place could be undone at this moment."""
+        view, bench = self._current_view(), self._session.derived.replay.bench
+        things = list(dict.fromkeys(mark.thing for mark in view.marks)) if view else []
+        things = [thing for thing in things if thing not in bench.released and thing not in bench.removed]
+        if things:
+            self._do(commands.reach(self._session.teardown, things, self._session.seconds_now()))
+        else:
+            self.say(self.tr("Nothing marked here is still in place"), alarm=True)
+
+    # -- the one line
+
+    def _echo_line(self, text: str) -> None:
+        if not text.strip():
+            self.say("")
+            return
+        try:
+            found = understand(self._session.teardown, text, self._session.seconds_now())
+        except (NotUnderstood, Refusal) as problem:
+            self.say(self._problem(problem, text), alarm=True)
+        else:
+            self.say(understood_text(self._session.teardown, found))
+
+    @staticmethod
+    def _problem(problem: NotUnderstood | Refusal, text: str) -> str:
+        return problem_text(problem, text) if isinstance(problem, NotUnderstood) else str(problem)
+
+    def _count_line(self, text: str) -> None:
+        """Carry the line out; what is not understood stays in the line with its word selected."""
+        try:
+            found = understand(self._session.teardown, text, self._session.seconds_now())
+        except NotUnderstood as problem:
+            self.say(problem_text(problem, text), alarm=True)
+            self.line.setSelection(problem.start, problem.end - problem.start)
+            return
+        except Refusal as refusal:
+            self.say(str(refusal), alarm=True)
+            return
+        if found.command is not None:
+            self._do(found.command)
+            self.line.clear()
+            self.say(self.tr("Recorded: {0}").format(found.command.label))
+        else:
+            self.choose(found.things[0])
+            self.line.clear()
+            self.say(self.hand.holds.text().replace("\n", "; "))
 
     # -- photographs
 
