@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import functools
 import sys
+from collections.abc import Mapping
 from dataclasses import dataclass
 from importlib.resources import files
 from typing import Any
@@ -152,9 +153,11 @@ def caution(hazard: str) -> Caution | None:
 class PartKind:
     """A kind of part as it is met on the bench (data/part_kinds.toml)."""
 
-    kind: str
+    id: str
+    kind: str  # as it stands in the record
     name: str
     key: str  # lifts one, with Shift
+    unique: bool = False  # a device has one
     plugs: bool = False  # it has connectors of its own
     roles: tuple[str, ...] = ()
     hazards: tuple[str, ...] = ()
@@ -162,14 +165,15 @@ class PartKind:
 
 @functools.cache
 def part_kinds() -> dict[str, PartKind]:
-    return {kind: PartKind(kind=kind, name=row["name"], key=row["key"], plugs=row.get("plugs", False),
-                           roles=tuple(row.get("roles", ())), hazards=tuple(row.get("hazards", ())))
-            for kind, row in _data("part_kinds.toml").items()}
+    return {id_: PartKind(id=id_, kind=row.get("kind", id_), name=row["name"], key=row["key"],
+                          unique=row.get("unique", False), plugs=row.get("plugs", False),
+                          roles=tuple(row.get("roles", ())), hazards=tuple(row.get("hazards", ())))
+            for id_, row in _data("part_kinds.toml").items()}
 
 
 def part_kind(kind: str) -> PartKind:
     """The row of a kind; a word the table does not know stands for itself."""
-    return part_kinds().get(kind) or PartKind(kind=kind, name=kind.capitalize(), key="", plugs=True)
+    return part_kinds().get(kind) or PartKind(id=kind, kind=kind, name=kind.capitalize(), key="", plugs=True)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -198,3 +202,37 @@ class SafetyItem:
 
 def safety_items() -> list[SafetyItem]:
     return [SafetyItem(**row) for row in _data("safety.toml")["item"]]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MarkKind:
+    """A kind of joint as it is marked on the bench (data/mark_kinds.toml)."""
+
+    kind: str
+    name: str
+    key: str
+    types: tuple[str, ...] = ()  # the same key again: the next one
+    tools: tuple[str, ...] = ()  # the usual tool of each type, where it is not the kind's
+
+
+@functools.cache
+def mark_kinds() -> dict[str, MarkKind]:
+    return {kind: MarkKind(kind=kind, name=row["name"], key=row["key"], types=tuple(row.get("types", ())),
+                           tools=tuple(row.get("tools", ()))) for kind, row in _data("mark_kinds.toml").items()}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Method:
+    """A way of parting a bond (data/bonds.toml): acts as they would be written, without times that are not known."""
+
+    id: str
+    name: str
+    acts: tuple[Mapping[str, Any], ...]
+    reuse: str
+    hazards: tuple[str, ...]
+
+
+@functools.cache
+def bond_methods() -> dict[str, Method]:
+    return {id_: Method(id=id_, name=row["name"], acts=tuple(row["acts"]), reuse=row["reuse"],
+                        hazards=tuple(row.get("hazards", ()))) for id_, row in _data("bonds.toml").items()}

@@ -26,7 +26,7 @@ def findings(teardown: Teardown) -> list[Finding]:
     structure = Structure(teardown)
     return [*_never_free(structure), *_never_clear(structure), *_held_by_nothing(structure),
             *_captive_isolators(teardown, structure), *_no_isolator(structure), *_screw_counts(teardown),
-            *_never_released(teardown, structure), *_left_on(teardown), *_first_met_at_refit(teardown),
+            *_never_released(teardown, structure), *left_on(teardown), *_first_met_at_refit(teardown),
             *_contradictions(teardown, structure)]
 
 
@@ -117,7 +117,7 @@ def _never_released(teardown: Teardown, structure: Structure) -> list[Finding]:
     return [Finding(code="never-released", thing=joint) for joint in structure.releases if joint not in released]
 
 
-def _left_on(teardown: Teardown) -> list[Finding]:
+def left_on(teardown: Teardown) -> list[Finding]:
     """Temporary protections: `aid` entries say in `value` whether it went "on" or "off", in `text` or `thing` what."""
     on: dict[str, str] = {}
     for entry in readings(teardown):

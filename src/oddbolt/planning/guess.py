@@ -112,7 +112,8 @@ class Guesses:
         self._small_covers(evidence, thing, found)
         self._by_place(evidence, thing, found)
         for x in evidence.seen_past:
-            if x in found and found[x][0] not in ("under-film", "underside"):
+            # No photograph shows what a cover hides: a mark on one from before it opened is there for want of a newer.
+            if x in found and found[x][0] not in ("under-film", "underside") and not self.opens(x):
                 found[x] = (found[x][0], found[x][1] * 0.4)
         late = [x for x in evidence.late if x in found]
         if late:  # one of these was in the way: their odds add up to one

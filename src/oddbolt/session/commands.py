@@ -38,11 +38,11 @@ def free_id(teardown: Teardown, stem: str) -> str:
             return id_
 
 
-def _change_view(teardown: Teardown, view_id: str, change: Callable[[View], View]) -> Teardown:
+def change_view(teardown: Teardown, view_id: str, change: Callable[[View], View]) -> Teardown:
     return replace(teardown, views=tuple(change(view) if view.id == view_id else view for view in teardown.views))
 
 
-def _change_joint(teardown: Teardown, joint_id: str, change: Callable[[Joint], Joint]) -> Teardown:
+def change_joint(teardown: Teardown, joint_id: str, change: Callable[[Joint], Joint]) -> Teardown:
     return replace(teardown, joints=tuple(change(j) if j.id == joint_id else j for j in teardown.joints))
 
 
@@ -53,10 +53,10 @@ def mark(teardown: Teardown, view_id: str, thing: str, x: float, y: float) -> Co
         view = next(v for v in before.views if v.id == view_id)
         number = 1 + sum(m.thing == thing for m in view.marks)
         added = Mark(thing=thing, n=number, x=round(x, 1), y=round(y, 1))
-        after = _change_view(before, view_id, lambda v: replace(v, marks=(*v.marks, added)))
+        after = change_view(before, view_id, lambda v: replace(v, marks=(*v.marks, added)))
         joint = before.joint.get(thing)
         if joint is not None and joint.kind == "screw" and (joint.count or 0) < number:
-            after = _change_joint(after, thing, lambda j: replace(j, count=number))
+            after = change_joint(after, thing, lambda j: replace(j, count=number))
         return after
 
     return Command(label=f"mark {name_of(teardown, thing)}", change=change)
@@ -79,7 +79,7 @@ def unmark(teardown: Teardown, view_id: str, place: int) -> Command:
                 kept.append(m)
             return replace(v, marks=tuple(kept))
 
-        return _change_view(before, view_id, without)
+        return change_view(before, view_id, without)
 
     return Command(label=f"take a mark of {name_of(teardown, thing)} away", change=change)
 
@@ -88,7 +88,7 @@ def move_mark(teardown: Teardown, view_id: str, place: int, x: float, y: float) 
     view = next(v for v in teardown.views if v.id == view_id)
 
     def change(before: Teardown) -> Teardown:
-        return _change_view(before, view_id, lambda v: replace(v, marks=tuple(
+        return change_view(before, view_id, lambda v: replace(v, marks=tuple(
             replace(m, x=round(x, 1), y=round(y, 1)) if n == place else m for n, m in enumerate(v.marks))))
 
     return Command(label=f"move a mark of {name_of(teardown, view.marks[place].thing)}", change=change)
@@ -110,7 +110,7 @@ def start_screw_group(teardown: Teardown, letter: str, part: str, view_id: str, 
 
     def change(before: Teardown) -> Teardown:
         with_joint = replace(before, joints=(*before.joints, joint))
-        marked = _change_view(with_joint, view_id, lambda v: replace(
+        marked = change_view(with_joint, view_id, lambda v: replace(
             v, marks=(*v.marks, Mark(thing=joint.id, n=1, x=round(x, 1), y=round(y, 1)))))
         return settle(marked, (joint.id,))
 

@@ -1,0 +1,81 @@
+"""Entries of the log that move nothing: outcomes, weights, heat, protection put on and taken off, passes."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from oddbolt.model.refusal import Refusal
+from oddbolt.model.things import LogEntry, Session, Teardown
+from oddbolt.planning.findings import left_on
+from oddbolt.planning.replay import readings
+from oddbolt.session.commands import Command, current_pass, log_entry, name_of
+
+# What came of an act, as it is chosen on the bench: the outcome in the log and, where the log has no word, a finding.
+OUTCOMES = {"fine": ("ok", ""), "damaged": ("damaged", ""), "destroyed": ("destroyed", ""),
+            "stripped": ("damaged", "stripped"), "lost": ("lost", ""), "failed": ("failed", "")}
+AIDS = ("protective film", "foam", "dummy plug", "tape over terminals")
+
+
+def entry(teardown: Teardown, do: str, t: float, *, thing: str = "", **keys: Any) -> Command:
+    """Any entry that moves nothing: inspect, clean, measure, turn, wait, heat, apply, incident, note."""
+    what = f" {name_of(teardown, thing)}" if thing else ""
+    return Command(label=f"{do}{what}",
+                   change=lambda before: log_entry(before, do=do, t=t, thing=thing or None, **keys))
+
+
+def last_act(teardown: Teardown) -> LogEntry | None:
+    """The last release or removal, as it reads now."""
+    return next((e for e in reversed(readings(teardown)) if e.do in ("release", "remove")), None)
+
+
+def outcome_of(reading: LogEntry) -> str:
+    return next((word for word, kept in OUTCOMES.items() if kept == (reading.outcome, reading.finding)), "fine")
+
+
+def set_outcome(teardown: Teardown, entry_id: str, word: str, t: float) -> Command:
+    """What came of an act. The entry stays; a new one corrects how it reads."""
+    outcome, finding = OUTCOMES[word]
+    reading = next((e for e in readings(teardown) if e.id == entry_id), None)
+    if reading is None:
+        raise Refusal(entry_id, "there is no such entry")
+    whole = next(e for e in teardown.log if e.id == entry_id)
+
+    def change(before: Teardown) -> Teardown:
+        return log_entry(before, do=reading.do, thing=whole.thing, things=whole.things, way=reading.way,
+                         act=reading.act, tool=reading.tool, seconds=whole.seconds, outcome=outcome, finding=finding,
+                         text=reading.text, t=t, amends=entry_id)
+
+    return Command(label=f"{name_of(teardown, reading.thing) if reading.thing else entry_id} is {word}", change=change)
+
+
+def set_seconds(teardown: Teardown, entry_id: str, seconds: float, t: float) -> Command:
+    """The measured time of an act, as a correction of its entry."""
+    whole = next(e for e in teardown.log if e.id == entry_id)
+
+    def change(before: Teardown) -> Teardown:
+        return log_entry(before, do=whole.do, thing=whole.thing, things=whole.things, way=whole.way, act=whole.act,
+                         tool=whole.tool, seconds=seconds, outcome=whole.outcome, finding=whole.finding,
+                         text=whole.text, t=t, amends=entry_id)
+
+    return Command(label=f"time of {name_of(teardown, whole.thing) if whole.thing else entry_id}", change=change)
+
+
+def aid(teardown: Teardown, what: str, on: bool, t: float) -> Command:
+    """A temporary protection put on or taken off."""
+    if not on and what not in protections_on(teardown):
+        raise Refusal(what, "it is not on")
+    return Command(label=f"{what} {'on' if on else 'off'}",
+                   change=lambda before: log_entry(before, do="aid", t=t, text=what, value="on" if on else "off"))
+
+
+def protections_on(teardown: Teardown) -> list[str]:
+    return [finding.others[0] for finding in left_on(teardown)]
+
+
+def start_pass(teardown: Teardown, started: str, *, by: str = "", place: str = "") -> Command:
+    """Another pass over the same device: a later disassembly, recorded as further evidence."""
+    number = current_pass(teardown) + 1 if teardown.log or teardown.sessions else 1
+    session = Session(pass_=number, by=by, started=started, place=place)
+    return Command(label=f"begin pass {number}",
+                   change=lambda before: replace(before, sessions=(*before.sessions, session)))
