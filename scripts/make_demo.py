@@ -1,12 +1,15 @@
-"""Makes the demo that ships: teardown and photographs. Run from the root: .venv/bin/python -m scripts.make_demo"""
+"""Makes the demo that ships: teardown, scene, photographs. From the root: .venv/bin/python -m scripts.make_demo"""
 
 from __future__ import annotations
 
+import json
 from pathlib import Path
 
+from PySide6.QtGui import QGuiApplication
+
 from oddbolt.model import exchange
-from scripts.demo.draw import draw_all
-from scripts.demo.dunlin_2 import teardown
+from oddbolt.paint.bench_photo import Scene, Shot, render
+from scripts.demo.dunlin_2 import scene_json, teardown, views
 
 FOLDER = Path(__file__).resolve().parent.parent / "src" / "oddbolt" / "demo"
 
@@ -15,7 +18,17 @@ def main() -> None:
     FOLDER.mkdir(exist_ok=True)
     record = exchange.from_json(teardown())
     (FOLDER / "dunlin-2.json").write_text(exchange.dumps(record), "utf-8")
-    draw_all(FOLDER / "dunlin-2.photos")
+    text = json.dumps(scene_json(), ensure_ascii=False, indent=1)
+    (FOLDER / "dunlin-2.scene.json").write_text(text + "\n", "utf-8")
+    photos = FOLDER / "dunlin-2.photos"
+    photos.mkdir(exist_ok=True)
+    app = QGuiApplication.instance() or QGuiApplication(["demo", "-platform", "offscreen"])
+    scene = Scene.from_json(text)
+    for n, view in enumerate(views):
+        shot = Shot(side=view["side"], removed=frozenset(view["scene"]["removed"]),
+                    released=frozenset(view["scene"]["released"]), seed=100 + n)
+        (photos / f"{view['id']}.jpg").write_bytes(render(scene, shot))
+    del app
 
 
 if __name__ == "__main__":

@@ -536,3 +536,18 @@ def refit() -> list[dict[str, Any]]:
         {"do": "fit", "thing": "back-cover"},
         {"do": "check", "text": "Starts, charges, both radios find the base station", "blocks": True},
     ]
+
+
+def scene_json() -> dict[str, Any]:
+    """What the photographs are drawn from, as it ships for the simulated camera."""
+    keys = ("kind", "name", "type", "of", "side", "fastener", "on", "facts")
+    return {
+        "size_mm": [WIDTH_MM, HEIGHT_MM], "margin_mm": list(MARGIN_MM), "mm_per_px": MM_PER_PX,
+        "photo_px": list(PHOTO_PX), "cover": "back-cover", "seam": "cover-seam", "glass": "display",
+        "shapes": {id_: {key: value for key, value in vars(shape).items()
+                         if value is not False and value != "" and value != []}
+                   for id_, shape in scene.shapes.items()},
+        "spots": scene.spots, "front_spots": scene.front_spots,
+        "records": {id_: {key: record[key] for key in keys if key in record} for id_, record in BY_ID.items()},
+        "fasteners": {row["id"]: row for row in FASTENERS},
+    }

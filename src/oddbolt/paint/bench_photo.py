@@ -1,23 +1,24 @@
-"""Draws the demo's photographs: top views of each state, lit from one corner, with shadow, grain and a little blur.
+"""Photographs of a device that is only described: top views of a state, lit from one corner, with shadow and grain.
 
-Deterministic for a seed. Screws have recesses of their standard's kind at random rotation, so that the true places and
-types are known to whatever is tried on these pictures later.
+They stand in for a camera: the demo's photographs and the simulated overhead camera are drawn here. Deterministic for a
+seed. Screws have recesses of their standard's kind at random rotation, so that true places and types are known.
 """
 
 from __future__ import annotations
 
+import json
 import math
 import random
-from pathlib import Path
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
-import numpy as np
 from PySide6.QtCore import QBuffer, QIODevice, QPointF, QRectF, Qt
 from PySide6.QtGui import (
     QBrush,
     QColor,
     QFont,
-    QGuiApplication,
     QImage,
     QLinearGradient,
     QPainter,
@@ -26,40 +27,87 @@ from PySide6.QtGui import (
     QPolygonF,
     QRadialGradient,
 )
-from scipy import ndimage
 
-from scripts.demo.dunlin_2 import (
-    BY_ID,
-    FASTENERS,
-    HEIGHT_MM,
-    MARGIN_MM,
-    MM_PER_PX,
-    PHOTO_PX,
-    WIDTH_MM,
-    Shape,
-    scene,
-    views,
-)
-
-PER_MM = 1 / MM_PER_PX
 LOOKS = {"frame": "#3b4146", "cover": "#27423f", "steel": "#9aa0a3", "cell": "#23262b", "pcb": "#1e5a43",
          "shield": "#b9bdbd", "graphite": "#33363a", "lens": "#191b1f", "plastic": "#4d5257", "glass": "#101417",
          "speaker": "#2b2e33", "foam": "#17181a", "antenna": "#8d6f45", "wire": "#1d1f22", "cable": "#8a5a22",
          "dot": "#d9d9d2", "display": "#0c0f13"}
-FASTENER = {row["id"]: row for row in FASTENERS}
-COVER = "back-cover"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Shape:
+    """How a part looks from above, mm from the device's upper left corner seen from the back."""
+
+    rect: tuple[float, float, float, float]
+    look: str
+    level: int  # higher lies nearer to the back
+    label: str = ""
+    front: bool = False  # seen from the front only
+    path: tuple[tuple[float, float], ...] = ()  # of a cable
+
+
+@dataclass(frozen=True, kw_only=True)
+class Scene:
+    """A device as it can be drawn: shapes of parts, places of joints, and the records they stand for."""
+
+    size_mm: tuple[float, float]
+    margin_mm: tuple[float, float]  # where the device lies in the photograph
+    mm_per_px: float
+    photo_px: tuple[int, int]
+    cover: str  # the part that hides everything while `seam` is closed
+    seam: str
+    glass: str  # the same from the front
+    shapes: Mapping[str, Shape]
+    spots: Mapping[str, tuple[tuple[float, float], ...]]  # joint -> places
+    front_spots: Mapping[str, tuple[tuple[float, float], ...]]
+    records: Mapping[str, Mapping[str, Any]]  # part or joint -> its keys in the exchange file
+    fasteners: Mapping[str, Mapping[str, Any]]
+
+    @classmethod
+    def from_json(cls, text: str | bytes) -> Scene:
+        data = json.loads(text)
+        shapes = {id_: Shape(**{**row, "rect": tuple(row["rect"]), "path": tuple(map(tuple, row.get("path", ())))})
+                  for id_, row in data.pop("shapes").items()}
+        spots = {key: {id_: tuple(map(tuple, places)) for id_, places in data.pop(key).items()}
+                 for key in ("spots", "front_spots")}
+        return cls(shapes=shapes, **spots, **data)
+
+    @cached_property
+    def per_mm(self) -> float:
+        return 1 / self.mm_per_px
+
+    def to_pixels(self, x_mm: float, y_mm: float, side: str) -> tuple[float, float]:
+        """Photograph pixels of a place, with the camera unmoved; from the front the device is turned over."""
+        if side == "front":
+            x_mm = self.size_mm[0] - x_mm
+        return (x_mm + self.margin_mm[0]) * self.per_mm, (y_mm + self.margin_mm[1]) * self.per_mm
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Shot:
+    """One photograph: the state of the device, and how the camera and the lamp happen to stand."""
+
+    side: str = "back"
+    removed: frozenset[str] = frozenset()
+    released: frozenset[str] = frozenset()
+    seed: int = 0
+    shift_mm: tuple[float, float] = (0.0, 0.0)
+    turn_deg: float = 0.0
+    lamp: tuple[float, float] = (0.28, 0.18)  # as a share of the photograph
+    brightness: float = 1.0
 
 
 class Photo:
     """One view being drawn."""
 
-    def __init__(self, view: dict[str, Any], seed: int) -> None:
-        self.side = view["side"]
-        self.removed = set(view["scene"]["removed"])
-        self.released = set(view["scene"]["released"])
-        self.rng = random.Random(seed)
-        self.noise = np.random.default_rng(seed)
-        self.image = QImage(*PHOTO_PX, QImage.Format.Format_RGB32)
+    def __init__(self, scene: Scene, shot: Shot) -> None:
+        self.scene = scene
+        self.shot = shot
+        self.side = shot.side
+        self.removed = shot.removed
+        self.released = shot.released
+        self.rng = random.Random(shot.seed)
+        self.image = QImage(*scene.photo_px, QImage.Format.Format_RGB32)
         self.painter = QPainter(self.image)
         self.painter.setRenderHint(QPainter.RenderHint.Antialiasing)
 
@@ -67,10 +115,12 @@ class Photo:
         try:
             self._mat()
             self.painter.save()
-            self.painter.scale(PER_MM, PER_MM)
-            self.painter.translate(*MARGIN_MM)
+            self.painter.scale(self.scene.per_mm, self.scene.per_mm)
+            self.painter.translate(*self.shot.shift_mm)
+            self.painter.rotate(self.shot.turn_deg)
+            self.painter.translate(*self.scene.margin_mm)
             if self.side == "front":
-                self.painter.translate(WIDTH_MM, 0)
+                self.painter.translate(self.scene.size_mm[0], 0)
                 self.painter.scale(-1, 1)
             self._device()
             self.painter.restore()
@@ -83,20 +133,20 @@ class Photo:
     def _mat(self) -> None:
         self.painter.fillRect(self.image.rect(), QColor("#6f7f7c"))
         self.painter.setPen(QPen(QColor(255, 255, 255, 26), 2))
-        for x in range(0, PHOTO_PX[0], 174):
-            self.painter.drawLine(x, 0, x, PHOTO_PX[1])
-        for y in range(0, PHOTO_PX[1], 174):
-            self.painter.drawLine(0, y, PHOTO_PX[0], y)
+        for x in range(0, self.scene.photo_px[0], 174):
+            self.painter.drawLine(x, 0, x, self.scene.photo_px[1])
+        for y in range(0, self.scene.photo_px[1], 174):
+            self.painter.drawLine(0, y, self.scene.photo_px[0], y)
 
     def _device(self) -> None:
-        shapes = sorted(((id_, s) for id_, s in scene.shapes.items() if self._is_there(id_, s)),
+        shapes = sorted(((id_, s) for id_, s in self.scene.shapes.items() if self._is_there(id_, s)),
                         key=lambda item: item[1].level)
-        closed = COVER not in self.removed and "cover-seam" not in self.released and self.side == "back"
-        glass_on = self.side == "front" and "display" not in self.removed
+        closed = self.scene.cover not in self.removed and self.scene.seam not in self.released and self.side == "back"
+        glass_on = self.side == "front" and self.scene.glass not in self.removed
         for id_, shape in shapes:
             if closed and shape.level < 90 and id_ not in ("frame", "power-key", "volume-key", "card-tray"):
                 continue
-            if id_ == COVER and not closed:
+            if id_ == self.scene.cover and not closed:
                 self._swung_cover(shape)
                 continue
             if id_ == "camera-window" and not closed:
@@ -112,7 +162,7 @@ class Photo:
         while carrier:
             if carrier in self.removed:
                 return False
-            carrier = BY_ID[carrier].get("on", "")
+            carrier = self.scene.records[carrier].get("on", "")
         if self.side == "front":
             return id_ in ("frame", "display")
         return not shape.front
@@ -142,8 +192,8 @@ class Photo:
                   "shield": self._shield, "cover": self._cover}.get(shape.look)
         if detail is not None:
             detail(id_, shape)
-        if shape.look == "dot" and "Moisture" in BY_ID[id_]["name"]:
-            state = BY_ID[id_]["facts"][0]["value"]
+        if shape.look == "dot" and "Moisture" in self.scene.records[id_]["name"]:
+            state = self.scene.records[id_]["facts"][0]["value"]
             p.fillPath(outline, QColor("#c43a3a" if state == "red" else "#eeeeea"))
         if shape.label:
             self._label(shape)
@@ -151,12 +201,12 @@ class Photo:
     def _hollow(self) -> None:
         """The tray inside the frame."""
         inside = QPainterPath()
-        inside.addRoundedRect(QRectF(3, 3, WIDTH_MM - 6, HEIGHT_MM - 6), 5, 5)
+        inside.addRoundedRect(QRectF(3, 3, self.scene.size_mm[0] - 6, self.scene.size_mm[1] - 6), 5, 5)
         self.painter.fillPath(inside, QColor("#2c3135"))
         self.painter.setPen(QPen(QColor("#3f464b"), 0.5))
         rng = random.Random(4)
         for _ in range(26):
-            x, y = rng.uniform(6, WIDTH_MM - 20), rng.uniform(6, HEIGHT_MM - 14)
+            x, y = rng.uniform(6, self.scene.size_mm[0] - 20), rng.uniform(6, self.scene.size_mm[1] - 14)
             self.painter.drawRoundedRect(QRectF(x, y, rng.uniform(4, 16), rng.uniform(2, 9)), 0.6, 0.6)
 
     def _strand(self, shape: Shape) -> None:
@@ -230,7 +280,7 @@ class Photo:
     def _swung_cover(self, shape: Shape) -> None:
         """The inner side of the cover, standing behind the long edge, still on its cable."""
         strip = QPainterPath()
-        strip.addRoundedRect(QRectF(1, -MARGIN_MM[1] - 2, 248, MARGIN_MM[1] - 1), 3, 3)
+        strip.addRoundedRect(QRectF(1, -self.scene.margin_mm[1] - 2, 248, self.scene.margin_mm[1] - 1), 3, 3)
         self._shadow(strip, 0.8)
         self.painter.fillPath(strip, QColor("#3a4a48"))
         cable = QPainterPath(QPointF(101, -4))
@@ -259,8 +309,8 @@ class Photo:
     # -- what holds it
 
     def _joints(self) -> None:
-        for id_, spots in scene.spots.items():
-            record = BY_ID[id_]
+        for id_, spots in self.scene.spots.items():
+            record = self.scene.records[id_]
             gone = any(part in self.removed for part in record["of"])
             if record["side"] == "front" or (gone and id_ not in self.released):
                 continue
@@ -278,19 +328,20 @@ class Photo:
 
     def _is_covered(self, id_: str, spot: tuple[float, float]) -> bool:
         """Whether something that lies higher than all the joint ties is over it."""
-        record = BY_ID[id_]
-        top = max((scene.shapes[part].level for part in record["of"]
-                   if part in scene.shapes and scene.shapes[part].level < 90), default=0)
+        record = self.scene.records[id_]
+        top = max((self.scene.shapes[part].level for part in record["of"]
+                   if part in self.scene.shapes and self.scene.shapes[part].level < 90), default=0)
         if record["kind"] == "film":
             return False
-        for other, shape in scene.shapes.items():
+        for other, shape in self.scene.shapes.items():
             x, y, w, h = shape.rect
             if shape.level > top and shape.level < 90 and self._is_there(other, shape) and not shape.path \
                     and x <= spot[0] <= x + w and y <= spot[1] <= y + h:
                 return True
-        return id_ != "label-film" and any(
-            film not in self.released and abs(fx - spot[0]) < 3.2 and abs(fy - spot[1]) < 2.4
-            for film, places in scene.spots.items() if BY_ID[film]["kind"] == "film" for fx, fy in places)
+        films = [id_ for id_ in self.scene.spots
+                 if self.scene.records[id_]["kind"] == "film" and id_ not in self.released]
+        return id_ not in films and any(abs(x - spot[0]) < 3.2 and abs(y - spot[1]) < 2.4
+                                        for film in films for x, y in self.scene.spots[film])
 
     def _hole(self, spot: tuple[float, float], r: float) -> None:
         self.painter.setPen(QPen(QColor("#62686c"), 0.3))
@@ -298,7 +349,7 @@ class Photo:
         self.painter.drawEllipse(QPointF(*spot), r, r)
 
     def _screw(self, record: dict[str, Any], spot: tuple[float, float]) -> None:
-        fastener = FASTENER[record["fastener"]]
+        fastener = self.scene.fasteners[record["fastener"]]
         p, r = self.painter, fastener["head_mm"] / 2
         black = fastener["colour"] == "black"
         shade = QPainterPath()
@@ -351,13 +402,18 @@ class Photo:
     # -- the camera
 
     def _light(self, image: QImage) -> QImage:
-        width, height = PHOTO_PX
+        import numpy as np
+        from scipy import ndimage
+
+        width, height = self.scene.photo_px
+        noise = np.random.default_rng(self.shot.seed)
+        lamp_x, lamp_y = self.shot.lamp
         pixels = np.frombuffer(image.constBits(), np.uint8).reshape(height, width, 4)[..., :3].astype(np.float32)
         y, x = np.mgrid[0:height, 0:width].astype(np.float32)
-        near = np.hypot((x - width * 0.28) / width, (y - height * 0.18) / height)
-        pixels *= (1.16 - 0.5 * near)[..., None]
+        near = np.hypot((x - width * lamp_x) / width, (y - height * lamp_y) / height)
+        pixels *= ((1.16 - 0.5 * near) * self.shot.brightness)[..., None]
         pixels = ndimage.gaussian_filter(pixels, (0.9, 0.9, 0))
-        grain = self.noise.normal(0, 3.2, (height, width, 1)) + self.noise.normal(0, 1.4, (height, width, 3))
+        grain = noise.normal(0, 3.2, (height, width, 1)) + noise.normal(0, 1.4, (height, width, 3))
         out = np.empty((height, width, 4), np.uint8)
         out[..., :3] = np.clip(pixels + grain, 0, 255)
         out[..., 3] = 255
@@ -387,17 +443,9 @@ def recess(drive: str, r: float) -> QPainterPath:
     return path
 
 
-def render(view: dict[str, Any], seed: int, quality: int = 82) -> bytes:
-    """One view as JPEG bytes."""
+def render(scene: Scene, shot: Shot, quality: int = 82) -> bytes:
+    """One photograph as JPEG bytes."""
     buffer = QBuffer()
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    Photo(view, seed).draw().save(buffer, "JPEG", quality)
+    Photo(scene, shot).draw().save(buffer, "JPEG", quality)
     return bytes(buffer.data())
-
-
-def draw_all(folder: Path) -> None:
-    app = QGuiApplication.instance() or QGuiApplication(["demo", "-platform", "offscreen"])
-    folder.mkdir(parents=True, exist_ok=True)
-    for n, view in enumerate(views):
-        (folder / f"{view['id']}.jpg").write_bytes(render(view, seed=100 + n))
-    del app

@@ -1,0 +1,57 @@
+"""Instruments on the bench, as small protocols: what the program asks of each, whatever is behind it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Protocol
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Reading:
+    """One reading with its unit and the standard deviation the instrument states for it."""
+
+    value: float
+    unit: str
+    sd: float = 0.0
+
+
+class InstrumentFault(Exception):
+    """The environment's failure: an instrument is not there or does not answer. The text says what to do."""
+
+
+class Camera(Protocol):
+    """Looks straight down. Raises InstrumentFault."""
+
+    def photograph(self, side: str) -> bytes:
+        """A JPEG of the device as it lies now; `side` is front, back or edge."""
+        ...
+
+
+class Scale(Protocol):
+    def weigh(self) -> Reading: ...  # g
+
+
+class Thermometer(Protocol):
+    def temperature(self) -> Reading: ...  # degC
+
+
+class TorqueDriver(Protocol):
+    def peak_torque(self) -> Reading: ...  # N·cm, since it was asked last
+
+
+class StrapTester(Protocol):
+    def resistance(self) -> Reading: ...  # megohm
+
+
+class FootSwitch(Protocol):
+    def on_press(self, does: Callable[[], None]) -> None: ...
+
+
+class PhotoSource(Protocol):
+    """Where photographs come in by themselves."""
+
+    def arrived(self) -> list[Path]:
+        """Files that have come since this was asked last and are whole."""
+        ...

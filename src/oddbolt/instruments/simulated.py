@@ -1,0 +1,122 @@
+"""Simulated instruments that ship with the program: seeded, so that every reading can be repeated."""
+
+from __future__ import annotations
+
+import random
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from oddbolt.instruments.protocols import InstrumentFault, Reading
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Stand:
+    """How camera and lamp happen to stand for one photograph."""
+
+    seed: int
+    shift_mm: tuple[float, float]
+    turn_deg: float
+    lamp: tuple[float, float]
+    brightness: float
+
+
+@dataclass(slots=True)
+class SimulatedCamera:
+    """Draws the device in its present state, slightly moved and lit differently each time.
+
+    `draw` makes the picture; it is handed in, because drawing is another layer's business.
+    """
+
+    draw: Callable[[str, Stand], bytes]
+    rng: random.Random = field(default_factory=lambda: random.Random(1))
+    fault: str = ""
+
+    def photograph(self, side: str) -> bytes:
+        if self.fault:
+            raise InstrumentFault(self.fault)
+        near = self.rng.uniform
+        stand = Stand(seed=self.rng.randrange(1 << 30), shift_mm=(near(-0.6, 0.6), near(-0.6, 0.6)),
+                      turn_deg=near(-0.15, 0.15), lamp=(0.28 + near(-0.1, 0.1), 0.18 + near(-0.08, 0.08)),
+                      brightness=near(0.94, 1.06))
+        return self.draw(side, stand)
+
+
+@dataclass(slots=True)
+class SimulatedScale:
+    """Weighs what lies on it, to 0.1 g with 0.05 g of scatter."""
+
+    on_it_g: float = 0.0
+    rng: random.Random = field(default_factory=lambda: random.Random(2))
+
+    def weigh(self) -> Reading:
+        return Reading(value=round(max(0.0, self.on_it_g + self.rng.gauss(0, 0.05)), 1), unit="g", sd=0.05)
+
+
+@dataclass(slots=True)
+class SimulatedThermometer:
+    """A plate that warms towards its setting, first order."""
+
+    setting_c: float = 20.0
+    room_c: float = 20.0
+    time_constant_s: float = 90.0
+    on_for_s: float = 0.0
+    rng: random.Random = field(default_factory=lambda: random.Random(3))
+
+    def temperature(self) -> Reading:
+        share = 1 - 2.718281828459045 ** (-self.on_for_s / self.time_constant_s)
+        value = self.room_c + (self.setting_c - self.room_c) * share + self.rng.gauss(0, 0.4)
+        return Reading(value=round(value, 1), unit="degC", sd=0.4)
+
+
+@dataclass(slots=True)
+class SimulatedTorqueDriver:
+    last_ncm: float = 0.0
+    rng: random.Random = field(default_factory=lambda: random.Random(4))
+
+    def peak_torque(self) -> Reading:
+        value, self.last_ncm = self.last_ncm, 0.0
+        return Reading(value=round(max(0.0, value * (1 + self.rng.gauss(0, 0.02))), 2), unit="N·cm", sd=0.02 * value)
+
+
+@dataclass(slots=True)
+class SimulatedStrapTester:
+    worn: bool = True
+    rng: random.Random = field(default_factory=lambda: random.Random(5))
+
+    def resistance(self) -> Reading:
+        if not self.worn:
+            return Reading(value=999.0, unit="Mohm")
+        return Reading(value=round(max(0.8, self.rng.gauss(1.1, 0.05)), 2), unit="Mohm", sd=0.05)
+
+
+@dataclass(slots=True)
+class SimulatedFootSwitch:
+    _does: list[Callable[[], None]] = field(default_factory=list)
+
+    def on_press(self, does: Callable[[], None]) -> None:
+        self._does.append(does)
+
+    def press(self) -> None:
+        for does in self._does:
+            does()
+
+
+def state_by_places(places: Mapping[str, list[tuple[float, float]]], kinds: Mapping[str, str],
+                    marks: Mapping[str, tuple[str, list[tuple[float, float]]]]) -> dict[str, str]:
+    """Which thing of a described device each thing of a record is, by where its marks lie.
+
+    `places` and `kinds` describe the device (px), `marks` the record: thing -> (kind, spots). Joints of one kind and
+    parts are matched to the nearest of theirs. Returns record id -> described id.
+    """
+    found: dict[str, str] = {}
+    for thing, (kind, spots) in marks.items():
+        same = [id_ for id_, other in kinds.items() if other == kind and places.get(id_)]
+        if spots and same:
+            found[thing] = min(same, key=lambda id_: _distance(spots, places[id_]))
+    return found
+
+
+def _distance(spots: list[tuple[float, float]], places: list[Any]) -> float:
+    """Mean distance of each spot to the nearest place, px."""
+    return sum(min((x - a) ** 2 + (y - b) ** 2 for a, b in places) ** 0.5 for x, y in spots) / len(spots)
