@@ -418,7 +418,8 @@ def test_tags_on_the_photograph_cover_no_other_tag(demo):
     canvas = demo.log.canvas
     scale = canvas.transform().m11()
     taken = []
-    corners = [canvas._free_corner(pin, QPointF(pin.x * scale, pin.y * scale), taken) for pin in canvas._shown]
+    corners = [canvas._sprites.free_corner(pin, QPointF(pin.x * scale, pin.y * scale), taken, canvas.font())
+               for pin in canvas._shown]
     screws = [corner for pin, corner in zip(canvas._shown, corners) if pin.kind == "screw"]
     assert len(screws) == 32 and all(screws)  # the others lie under brackets, films and the board
     tags = [box for box in taken if box.width() > 24]

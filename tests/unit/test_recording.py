@@ -286,7 +286,7 @@ def test_an_earlier_model_gives_its_parts_by_word(example):
 
 
 def test_checks_as_one_goes():
-    from oddbolt.session import checks
+    from oddbolt.planning import checks
 
     bench = Bench()
     found = checks.on_letter(bench.now, "A")

@@ -74,6 +74,11 @@ def tool_row(tool: str) -> ToolRow:
     return ToolRow(id=tool, name=tool, tool_class="unknown", confidence="none")
 
 
+def tool_ids() -> list[str]:
+    """Tools that the catalogue knows by id, drivers aside."""
+    return [row["id"] for row in _data("tools.toml")["tool"]]
+
+
 def coarse_pitch_mm(thread: str) -> float | None:
     """Pitch of a metric coarse thread such as "M1.6" (ISO 261), or None."""
     return _data("threads.toml")["coarse_pitch_mm"].get(thread)
@@ -157,6 +162,7 @@ class PartKind:
     kind: str  # as it stands in the record
     name: str
     key: str  # lifts one, with Shift
+    short: str = ""  # on a button
     unique: bool = False  # a device has one
     plugs: bool = False  # it has connectors of its own
     roles: tuple[str, ...] = ()
@@ -166,7 +172,7 @@ class PartKind:
 @functools.cache
 def part_kinds() -> dict[str, PartKind]:
     return {id_: PartKind(id=id_, kind=row.get("kind", id_), name=row["name"], key=row["key"],
-                          unique=row.get("unique", False), plugs=row.get("plugs", False),
+                          short=row.get("short", row["name"]), unique=row.get("unique", False), plugs=row.get("plugs", False),
                           roles=tuple(row.get("roles", ())), hazards=tuple(row.get("hazards", ())))
             for id_, row in _data("part_kinds.toml").items()}
 

@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from oddbolt.catalog.defaults import verb_of
-from oddbolt.catalog.tables import caution, tool_row
+from oddbolt.catalog.tables import caution, mark_kinds, tool_row
 from oddbolt.model.things import Fastener, Joint, Teardown
 from oddbolt.planning.bench import Operation, act_of
+from oddbolt.planning.checks import Check
 from oddbolt.planning.findings import Finding
 from oddbolt.planning.structure import Structure
 from oddbolt.scoring.evaluate import Evidence
@@ -37,9 +38,25 @@ FINDINGS = {
 
 
 def name_of(teardown: Teardown, id_: str) -> str:
-    """The name of a part, joint, view or log entry, its id where it has none."""
-    thing = teardown.part.get(id_) or teardown.joint.get(id_)
-    return (thing.name or thing.id) if thing else id_
+    """The name of a part, joint, view or log entry; what it is where it has none, else its id."""
+    part, joint = teardown.part.get(id_), teardown.joint.get(id_)
+    if part is not None:
+        return part.name or ("the next part" if not part.kind and part.basis == "assumed" else part.id)
+    if joint is None:
+        return id_
+    return joint.name or _joint_name(teardown, joint)
+
+
+def _joint_name(teardown: Teardown, joint: Joint) -> str:
+    """A joint that was marked and not named: "Cover, A", "Cell, plug"."""
+    if joint.basis not in ("assumed", "seen") or not joint.of:
+        return joint.id
+    kind = mark_kinds().get(joint.kind)
+    what = joint.fastener or (kind.name.lower() if kind else joint.kind)
+    alike = joint.kind, joint.fastener, joint.of[:1]
+    same = [j.id for j in teardown.joints if (j.kind, j.fastener, j.of[:1]) == alike]
+    number = f" {same.index(joint.id) + 1}" if len(same) > 1 else ""
+    return f"{name_of(teardown, joint.of[0])}, {what}{number}"
 
 
 def names_of(teardown: Teardown, ids: tuple[str, ...] | list[str]) -> str:
@@ -79,6 +96,23 @@ def operation_text(teardown: Teardown, structure: Structure, operation: Operatio
 
 def _in_sentence(name: str) -> str:
     return name[:1].lower() + name[1:]
+
+
+def limit_text(teardown: Teardown, limit: object) -> str:
+    """A protective limit of an act in words; keys it does not know are left out."""
+    if not isinstance(limit, dict):
+        return str(limit)
+    words = [str(limit["where"])] if limit.get("where") else []
+    for key, text in (("temp_c", "{0} °C"), ("angle_deg", "angle {0}°"), ("depth_mm", "{0} mm deep"),
+                      ("hold_s", "hold {0} s"), ("lift_mm", "lift at most {0} mm")):
+        if key in limit:
+            value = limit[key]
+            span = f"{value[0]:g} to {value[-1]:g}" if isinstance(value, list) and value else f"{value}"
+            words.append(text.format(span))
+    for keep in limit.get("keep_off", ()):
+        if isinstance(keep, dict) and "thing" in keep:
+            words.append(f"keep {keep.get('mm', '?')} mm off {name_of(teardown, keep['thing'])}")
+    return ", ".join(words)
 
 
 def duration_text(seconds: float) -> str:
@@ -123,6 +157,17 @@ ROLES = {"battery": "Battery", "display": "Display", "back_cover": "Back cover",
 
 def role_name(role: str) -> str:
     return ROLES.get(role, role.replace("_", " ").capitalize())
+
+
+CHECKS = {
+    "live": "{0} was opened live: the device is not safe yet",
+    "count-short": "{0}: {marks:g} marked, {count:g} counted; is one under a label?",
+    "solvent-beside-heat": "{0}: solvent while something is still hot. Vapour can catch fire; let it cool first",
+}
+
+
+def check_text(check: Check, name: str) -> str:
+    return CHECKS[check.code].format(name, **dict(check.figures))
 
 
 def fastener_text(fastener: Fastener) -> str:

@@ -8,9 +8,12 @@ from dataclasses import dataclass, replace
 from operator import attrgetter
 from typing import Any
 
+from oddbolt.catalog.defaults import ways_of
 from oddbolt.model.refusal import Refusal
-from oddbolt.model.things import Act, Answer, Joint, LogEntry, Mark, Teardown, View, Way
+from oddbolt.model.things import Answer, Fastener, Joint, LogEntry, Mark, Teardown, View
+from oddbolt.planning.evidence import ACCESS, HIDES, WITHIN
 from oddbolt.planning.guess import settle
+from oddbolt.reports.wording import name_of, tool_name
 
 _ID = attrgetter("id")
 
@@ -21,10 +24,6 @@ class Command:
 
     label: str
     change: Callable[[Teardown], Teardown]
-
-
-def name_of(teardown: Teardown, id_: str) -> str:
-    return teardown.thing(id_).name or id_
 
 
 def free_id(teardown: Teardown, stem: str) -> str:
@@ -94,29 +93,6 @@ def move_mark(teardown: Teardown, view_id: str, place: int, x: float, y: float) 
     return Command(label=f"move a mark of {name_of(teardown, view.marks[place].thing)}", change=change)
 
 
-def start_screw_group(teardown: Teardown, letter: str, part: str, view_id: str, x: float, y: float) -> \
-        tuple[Command, str]:
-    """A new group of screws of one letter that ties `part` to what it lies on, with its first mark.
-
-    Returns the command and the new joint's id. What it ties and lies behind is a first guess, marked as assumed.
-    """
-    view = next(v for v in teardown.views if v.id == view_id)
-    below = teardown.part[part].on or teardown.device.base
-    if part == teardown.device.base or below == part:
-        raise Refusal(part, "screws tie a part to what it lies on", "Choose the part that comes off next")
-    joint = Joint(id=free_id(teardown, f"{part}-{letter.lower()}"), kind="screw", of=(part, below), fastener=letter,
-                  count=1, side=view.side, basis="assumed",
-                  name=f"{name_of(teardown, part)}, {letter}")
-
-    def change(before: Teardown) -> Teardown:
-        with_joint = replace(before, joints=(*before.joints, joint))
-        marked = change_view(with_joint, view_id, lambda v: replace(
-            v, marks=(*v.marks, Mark(thing=joint.id, n=1, x=round(x, 1), y=round(y, 1)))))
-        return settle(marked, (joint.id,))
-
-    return Command(label=f"mark a new group of {letter} on {name_of(teardown, part)}", change=change), joint.id
-
-
 def current_pass(teardown: Teardown) -> int:
     """The pass that an entry made now belongs to: the last one begun."""
     return max([*(session.pass_ for session in teardown.sessions), *(entry.pass_ for entry in teardown.log)], default=1)
@@ -135,14 +111,16 @@ def log_entry(before: Teardown, **keys: Any) -> Teardown:
     return settle(after, things) if entry.do in ("release", "remove", "loosen", "fit", "fasten") else after
 
 
-def release(teardown: Teardown, joint_id: str, t: float, way: int = 0, outcome: str = "ok") -> Command:
+def release(teardown: Teardown, joint_id: str, t: float, way: int = 0, outcome: str = "ok",
+            seconds: float | None = None) -> Command:
     """Log that a joint was released, all acts of one way."""
     joint = teardown.joint[joint_id]
-    acts = (joint.ways[way] if joint.ways else Way(acts=(Act(),))).acts
+    ways = ways_of(teardown, joint)
+    acts = ways[min(way, len(ways) - 1)].acts
 
     def change(before: Teardown) -> Teardown:
-        return log_entry(before, do="release", thing=joint_id, way=way, t=t, outcome=outcome,
-                         tool=acts[-1].tool if joint.ways else "")
+        return log_entry(before, do="release", thing=joint_id, way=way, t=t, outcome=outcome, seconds=seconds,
+                         tool=acts[-1].tool)
 
     return Command(label=f"release {name_of(teardown, joint_id)}", change=change)
 
@@ -192,3 +170,39 @@ def answer(teardown: Teardown, method: str, criterion: str, value: Any, part: st
                                                       basis="told")))
 
     return Command(label=f"answer {criterion.replace('_', ' ')}", change=change)
+
+
+def answer_access(teardown: Teardown, kind: str, about: str, given: dict[str, Any]) -> Command:
+    """Answer an open question about access (docs/format.md says what answers hold), and write down what it proves."""
+    if kind == HIDES:
+        value: dict[str, Any] = {"hides": [t for t, yes in given.items() if yes],
+                                 "spares": [t for t, yes in given.items() if not yes]}
+    elif kind == WITHIN:
+        value = {"within": [t for t, yes in given.items() if yes],
+                 "without": [t for t, yes in given.items() if not yes]}
+    else:
+        value = {"by": {thing: list(hiders) for thing, hiders in given.items()}}
+    answered = Answer(method=ACCESS, criterion=kind, part=about, value=value, basis="seen")
+    return Command(label=f"answer about {name_of(teardown, about)}",
+                   change=lambda before: settle(replace(before, answers=(*before.answers, answered))))
+
+
+def add_fastener(teardown: Teardown, fastener: Fastener) -> Command:
+    """One more letter on the tray."""
+    if fastener.id in teardown.fastener:
+        raise Refusal(fastener.id, "this letter is taken")
+    return Command(label=f"letter {fastener.id}",
+                   change=lambda before: replace(before, fasteners=(*before.fasteners, fastener)))
+
+
+def set_tool(teardown: Teardown, joint_id: str, way: int, tool: str) -> Command:
+    """The tool of the last act of a way. A joint without ways of its own gets the catalogue's first."""
+
+    def change(before: Teardown) -> Teardown:
+        ways = list(ways_of(before, before.joint[joint_id]))
+        chosen = ways[min(way, len(ways) - 1)]
+        acts = (*chosen.acts[:-1], replace(chosen.acts[-1], tool=tool))
+        ways[min(way, len(ways) - 1)] = replace(chosen, acts=acts)
+        return change_joint(before, joint_id, lambda j: replace(j, ways=tuple(ways)))
+
+    return Command(label=f"{name_of(teardown, joint_id)} by {tool_name(teardown, tool)}", change=change)

@@ -9,7 +9,8 @@ from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import LogEntry, Session, Teardown
 from oddbolt.planning.findings import left_on
 from oddbolt.planning.replay import readings
-from oddbolt.session.commands import Command, current_pass, log_entry, name_of
+from oddbolt.reports.wording import name_of
+from oddbolt.session.commands import Command, current_pass, log_entry
 
 # What came of an act, as it is chosen on the bench: the outcome in the log and, where the log has no word, a finding.
 OUTCOMES = {"fine": ("ok", ""), "damaged": ("damaged", ""), "destroyed": ("destroyed", ""),

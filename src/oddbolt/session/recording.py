@@ -15,7 +15,8 @@ from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Act, Joint, LogEntry, Mark, Part, Teardown, View, Way
 from oddbolt.planning.guess import other_end, settle
 from oddbolt.planning.replay import OUTCOMES_THAT_RELEASE, readings
-from oddbolt.session.commands import Command, change_joint, change_view, free_id, log_entry, name_of
+from oddbolt.reports.wording import name_of
+from oddbolt.session.commands import Command, change_joint, change_view, free_id, log_entry
 
 ASSUMED = "assumed"
 Spot = tuple[float, float]
@@ -238,6 +239,11 @@ def swing_instead(teardown: Teardown, part_id: str, t: float) -> Command:
     return Command(label=f"{name_of(teardown, part_id)} was swung open, not lifted", change=change)
 
 
+def meant_by(teardown: Teardown, kind_id: str, hand: str) -> str:
+    """The part on record that lifting a kind means now; empty where it means a part that is not on record."""
+    return _meant(teardown, part_kind(kind_id), hand)
+
+
 def _meant(teardown: Teardown, kind: PartKind, hand: str) -> str:
     """A part on record that a lift of this kind means: the one in hand, the only one of its kind, a swung cover."""
     gone = lifted(teardown)
@@ -349,8 +355,9 @@ def tie(teardown: Teardown, joint_id: str, end: int, part_id: str) -> Command:
     return Command(label=f"tie {name_of(teardown, joint_id)} to {name_of(teardown, part_id)}", change=change)
 
 
-def tie_to_new(teardown: Teardown, joint_id: str, kind_id: str, view_id: str, spot: Spot) -> tuple[Command, str]:
-    """Tie a joint's near end to a part that is met by this, of a kind, at a place."""
+def tie_to_new(teardown: Teardown, joint_id: str, kind_id: str, view_id: str, spot: Spot, end: int = 0) -> \
+        tuple[Command, str]:
+    """Tie an end of a joint, the near one unless said, to a part that is met by this, of a kind, at a place."""
     kind = part_kind(kind_id)
     id_ = free_id(teardown, f"{kind.id.replace(' ', '-')}-")
     part = Part(id=id_, kind=kind.kind, name=_free_name(teardown, kind.name), hazards=kind.hazards, basis=ASSUMED,
@@ -360,7 +367,7 @@ def tie_to_new(teardown: Teardown, joint_id: str, kind_id: str, view_id: str, sp
     def change(before: Teardown) -> Teardown:
         after = replace(before, parts=(*before.parts, part))
         after = change_view(after, view_id, lambda v: replace(v, marks=(*v.marks, mark)))
-        return tie(after, joint_id, 0, id_).change(after)
+        return tie(after, joint_id, end, id_).change(after)
 
     return Command(label=f"tie {name_of(teardown, joint_id)} to {kind.name}", change=change), id_
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from datetime import datetime, timezone
+from datetime import datetime, timedelta, timezone
 from pathlib import Path
 
 from oddbolt.effort.times import KnownTimes
@@ -16,7 +16,7 @@ from oddbolt.planning.solve import Planner
 from oddbolt.reassembly.tally import BoltTally, tally_bolts
 from oddbolt.scoring.evaluate import Verdict, evaluate
 from oddbolt.scoring.method import load_method
-from oddbolt.session.commands import Command
+from oddbolt.session.commands import Command, current_pass
 from oddbolt.store.document import Document
 
 Clock = Callable[[], datetime]
@@ -88,6 +88,8 @@ class Session:
         self._document = document
         self._clock = clock
         self._last_act: datetime | None = None
+        self._paused_at: float | None = None
+        self._stopwatch: datetime | None = None
         self._listeners: list[Callable[[Change], None]] = []
         self.derived = Derived(document.teardown)
 
@@ -111,7 +113,7 @@ class Session:
         after = command.change(self.teardown)
         now = self._clock()
         self._document.commit(after, command.label, now.isoformat())
-        self._last_act = now
+        self._last_act, self._paused_at = now, None
         self._tell(Change(label=command.label, kind="done"))
 
     def undo(self) -> None:
@@ -135,9 +137,40 @@ class Session:
 
     def seconds_now(self) -> float:
         """Seconds from the start of the pass: the last entry's, and what has gone by since in this session."""
-        times = [entry.t for entry in self.teardown.log if entry.t is not None]
+        if self._paused_at is not None:
+            return self._paused_at
+        number = current_pass(self.teardown)
+        times = [entry.t for entry in self.teardown.log if entry.t is not None and entry.pass_ == number]
         since = (self._clock() - self._last_act).total_seconds() if self._last_act else 0
         return round((times[-1] if times else 0) + max(0.0, since))
+
+    @property
+    def is_paused(self) -> bool:
+        return self._paused_at is not None
+
+    def pause(self) -> None:
+        """Stop the clock of the pass; the next act, or this again, sets it going from where it stood."""
+        if self._paused_at is None:
+            self._paused_at = self.seconds_now()
+        else:
+            times = [entry.t for entry in self.teardown.log if entry.t is not None]
+            gone = self._paused_at - (times[-1] if times else 0)
+            self._last_act, self._paused_at = self._clock() - timedelta(seconds=gone), None
+
+    def start_stopwatch(self) -> None:
+        """The next act takes the time from here on as its measured seconds."""
+        self._stopwatch = self._clock()
+
+    def stopwatch_s(self) -> float | None:
+        return (self._clock() - self._stopwatch).total_seconds() if self._stopwatch else None
+
+    def take_stopwatch(self) -> float | None:
+        """The measured seconds, and the stopwatch is at rest again; None when it was not started."""
+        seconds, self._stopwatch = self.stopwatch_s(), None
+        return None if seconds is None else round(seconds, 1)
+
+    def now(self) -> datetime:
+        return self._clock()
 
     def take_photo(self, name: str, body: bytes, thumb: bytes) -> str:
         """Keep a photograph under a free name like the one given; returns that name."""

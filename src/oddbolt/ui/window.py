@@ -26,6 +26,7 @@ from oddbolt import __version__
 from oddbolt.ui.shell import RAIL_WIDTH, Shell
 
 if TYPE_CHECKING:
+    from oddbolt.instruments.protocols import Camera
     from oddbolt.session.session import Change, Session
 
 PHOTOS = "Photographs (*.jpg *.jpeg *.png *.webp *.tif *.tiff *.bmp)"
@@ -36,7 +37,8 @@ ChoosePhoto = Callable[[], Path | None]
 class Window(Shell):
     """One open teardown: a shell until it is filled."""
 
-    def fill(self, session: Session, folder: Path, choose_photo: ChoosePhoto | None = None) -> None:
+    def fill(self, session: Session, folder: Path, choose_photo: ChoosePhoto | None = None,
+             camera: Camera | None = None) -> None:
         """Put the content in. `folder` is where new work lives; `choose_photo` stands in for the file dialog."""
         from oddbolt.ui.panels.access import AccessPanel
         from oddbolt.ui.panels.log import LogPanel
@@ -50,7 +52,7 @@ class Window(Shell):
         self._palette = palette
         self._folder = folder
         self.setWindowIcon(window_icon())
-        self.log = LogPanel(session, palette, choose_photo or self._ask_photo)
+        self.log = LogPanel(session, palette, choose_photo or self._ask_photo, camera)
         self.access = AccessPanel(session, palette)
         self.verdict = VerdictPanel(session, palette)
         self.figure = OddBoltFigure(palette)
@@ -244,17 +246,21 @@ class Window(Shell):
         self.show_workspace(0)
         path = self._ask_photo()
         if path is not None:
-            self.log.add_photo(path)
+            self.log.states.add_file(path)
 
     def show_keys(self) -> None:
-        rows = ((self.tr("1 to 9"), self.tr("mark screws of that letter; the same again: no more")),
-                ("M", self.tr("marking on or off")), ("G", self.tr("the next mark begins a new group")),
-                ("R", self.tr("release what is chosen")), ("L", self.tr("lift the part in hand")),
-                ("N", self.tr("next state; at the end of the film, add a photo")), ("P", self.tr("previous state")),
-                (self.tr("Delete"), self.tr("take the last mark of the chosen thing away")),
-                ("Esc", self.tr("choose instead of mark")), ("0, +, −", self.tr("fit, nearer, farther")),
+        from oddbolt.catalog.tables import mark_kinds, part_kinds
+        from oddbolt.ui.panels.keys import KEYS
+
+        marks = ", ".join(f"{row.key} {row.name.lower()}" for row in mark_kinds().values())
+        lifts = ", ".join(f"{row.key} {row.name.lower()}" for row in part_kinds().values())
+        rows = [(self.tr("1 to 9"), self.tr("mark screws of that letter; the same again: no more")),
+                *((key.keys, key.words) for key in KEYS),
+                (self.tr("Mark"), self.tr("{0}; the same again: the next type").format(marks)),
+                (self.tr("Lift, with Shift"), lifts), ("0, +, −", self.tr("fit, nearer, farther")),
+                (self.tr("Shift and drag"), self.tr("draw round several marks")),
                 ("Alt+1, 2, 3", self.tr("Log, Access, Verdict")),
-                ("Ctrl+Z", self.tr("take back, also after a restart")))
+                ("Ctrl+Z", self.tr("take back, also after a restart"))]
         self.tell(self.tr("Keys"), "\n".join(f"{keys}:  {text}" for keys, text in rows))
 
     def show_about(self) -> None:
@@ -264,6 +270,7 @@ class Window(Shell):
 
     def closeEvent(self, event: QCloseEvent) -> None:  # noqa: N802 (Qt's name)
         if self.centralWidget() is not None:
+            self.log.stop()
             self._session.close()
         super().closeEvent(event)
 

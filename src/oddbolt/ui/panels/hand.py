@@ -5,18 +5,21 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QPushButton, QVBoxLayout
 
+from oddbolt.catalog.defaults import ways_of
+from oddbolt.catalog.tables import tool_ids
+from oddbolt.model.things import Joint
 from oddbolt.planning.bench import Obstacle, Operation
 from oddbolt.reports import wording
 from oddbolt.session.session import Session
+from oddbolt.ui.panels.keys import BY_DEED
 from oddbolt.ui.panels.sheet import label
 
 
 class Hand(QFrame):
     """Shows one thing; the buttons only say what was asked for."""
 
-    release_asked = Signal()
-    lift_asked = Signal()
-    photo_asked = Signal()
+    asked = Signal(str)  # a deed of the keys table
+    tool_chosen = Signal(str)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -25,23 +28,36 @@ class Hand(QFrame):
         self.setObjectName("sheet")
         self.name = label("", "title", wrap=True)
         self.holds = label("", "faint", wrap=True)
+        self.limits = label("", "limits", wrap=True)
         self.caution = label("", "caution", wrap=True)
         self.way = QComboBox()
         self.way.setAccessibleName(self.tr("Way of releasing"))
-        self.release = QPushButton(self.tr("Release  R"))
-        self.lift = QPushButton(self.tr("Lift  L"))
-        self.photo = QPushButton(self.tr("Next photo  N"))
-        acts = QHBoxLayout()
-        for button, asked in ((self.release, self.release_asked), (self.lift, self.lift_asked),
-                              (self.photo, self.photo_asked)):
-            acts.addWidget(button)
-            button.clicked.connect(lambda _, signal=asked: signal.emit())
+        self.way.currentIndexChanged.connect(lambda _: self._show_limits())
+        self.tool = QComboBox()
+        self.tool.setAccessibleName(self.tr("Tool"))
+        self.tool.activated.connect(lambda _: self.tool_chosen.emit(self.tool.currentData()))
+        self.buttons: dict[str, QPushButton] = {}
+        acts, more = QHBoxLayout(), QHBoxLayout()
+        for row, name, deed in ((acts, self.tr("Release  {0}"), "release"), (acts, self.tr("Lift  {0}"), "lift"),
+                                (acts, self.tr("Swing  {0}"), "swing"), (more, self.tr("Photo  {0}"), "next_photo"),
+                                (more, self.tr("Camera  {0}"), "take_picture"),
+                                (more, self.tr("Came of it  {0}"), "next_outcome")):
+            button = QPushButton(name.format(BY_DEED[deed]))
+            button.setObjectName("big")
+            button.clicked.connect(lambda _, d=deed: self.asked.emit(d))
+            row.addWidget(button)
+            self.buttons[deed] = button
+        choices = QHBoxLayout()
+        choices.addWidget(self.way, 1)
+        choices.addWidget(self.tool, 1)
         box = QVBoxLayout(self)
-        box.setContentsMargins(10, 8, 10, 10)
-        box.setSpacing(6)
-        for widget in (label(self.tr("In hand"), "title"), self.name, self.holds, self.caution, self.way):
+        box.setContentsMargins(10, 7, 10, 8)
+        box.setSpacing(4)
+        for widget in (self.name, self.holds, self.limits, self.caution):
             box.addWidget(widget)
+        box.addLayout(choices)
         box.addLayout(acts)
+        box.addLayout(more)
 
     def chosen_way(self) -> int:
         return max(0, self.way.currentIndex()) if self.way.isVisible() else 0
@@ -52,9 +68,11 @@ class Hand(QFrame):
         same = thing == self.thing
         self.thing = thing
         joint = teardown.joint.get(thing)
-        self.release.setEnabled(joint is not None)
-        self.lift.setEnabled(bool(thing))
+        self.buttons["release"].setEnabled(joint is not None)
+        self.buttons["lift"].setEnabled(bool(thing))
         self._show_ways(same)
+        self._show_tools(joint)
+        self._show_limits()
         self._show_cautions()
         if not thing:
             self.name.setText(self.tr("Nothing chosen"))
@@ -79,6 +97,27 @@ class Hand(QFrame):
             self.way.addItem(", ".join(dict.fromkeys(tools)))
         self.way.setVisible(self.way.count() > 1)
         self.way.setCurrentIndex(max(0, before))
+
+    def _show_tools(self, joint: Joint | None) -> None:
+        """The tool of the way in hand, and what else is laid out."""
+        teardown = self._session.teardown
+        self.tool.setVisible(joint is not None)
+        self.tool.clear()
+        if joint is None:
+            return
+        ways = ways_of(teardown, joint)
+        present = ways[min(self.chosen_way(), len(ways) - 1)].acts[-1].tool
+        for tool in dict.fromkeys((present, "hand", *(t.id for t in teardown.tools), *tool_ids())):
+            self.tool.addItem(wording.tool_name(teardown, tool), tool)
+
+    def _show_limits(self) -> None:
+        """What protects the device in this act: angle, depth, stop distance, temperature, hold."""
+        joint = self._session.teardown.joint.get(self.thing)
+        ways = ways_of(self._session.teardown, joint) if joint else ()
+        acts = ways[self.chosen_way()].acts if ways and self.chosen_way() < len(ways) else ()
+        text = "; ".join(wording.limit_text(self._session.teardown, limit) for act in acts for limit in act.limits)
+        self.limits.setText(text)
+        self.limits.setVisible(bool(text))
 
     def _show_cautions(self) -> None:
         """The cautions of the act in hand, once and calmly; they can be read again as long as it is in hand."""

@@ -3,19 +3,26 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QSize, Qt, Signal
-from PySide6.QtGui import QFont, QIcon, QPainter, QPixmap
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QToolButton, QWidget
+from PySide6.QtGui import QAction, QFont, QIcon, QPainter, QPixmap
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QMenu, QToolButton, QWidget
 
 from oddbolt.model.things import Fastener, Teardown
 from oddbolt.paint.bolts import TAG_HEIGHT, draw_tag, tag_width
 from oddbolt.reports import wording
+from oddbolt.session.prepare import next_letter
 from oddbolt.ui.panels.sheet import label
+
+TARGET = 44
+DRIVES = {"PH": ("000", "00", "0", "1", "2"), "PZ": ("0", "1", "2"), "T": ("2", "3", "4", "5", "6", "8", "10"),
+          "IP": ("5", "6", "8"), "PL": ("1", "2", "5"), "Y": ("000", "00", "0"), "SL": ("1", "2", "3"),
+          "HX": ("0.9", "1.3", "1.5", "2")}
 
 
 class LetterBar(QWidget):
     """Letters as tags, one of them active or none, and the part the next group of screws holds."""
 
     changed = Signal()
+    fastener_asked = Signal(object)  # a fastener to be added to the tray
 
     def __init__(self) -> None:
         super().__init__()
@@ -23,6 +30,7 @@ class LetterBar(QWidget):
         self._last = ""
         self._buttons: dict[str, QToolButton] = {}
         self._shown: tuple[Fastener, ...] = ()
+        self._next = "A"
         self.parts = QComboBox()
         self.parts.setAccessibleName(self.tr("Part that the next screws hold"))
         self.parts.setMinimumWidth(190)
@@ -30,6 +38,14 @@ class LetterBar(QWidget):
         self._row.setContentsMargins(0, 0, 0, 0)
         self._row.setSpacing(5)
         self._row.addWidget(label(self.tr("Mark"), "title"))
+        self.more = QToolButton()
+        self.more.setText("+")
+        self.more.setObjectName("tool")
+        self.more.setMinimumWidth(TARGET)
+        self.more.setAccessibleName(self.tr("Another kind of screw on the tray"))
+        self.more.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        self.more.setMenu(self._drive_menu())
+        self._row.addWidget(self.more)
         self._row.addStretch(1)
         self._row.addWidget(label(self.tr("screws of"), "faint"))
         self._row.addWidget(self.parts)
@@ -45,13 +61,15 @@ class LetterBar(QWidget):
             self.parts.setCurrentIndex(row)
 
     def show_teardown(self, teardown: Teardown, on_device: list[str]) -> None:
+        self._next = next_letter(teardown)
         if teardown.fasteners != self._shown:
             self._shown = teardown.fasteners
             self._make_buttons(teardown.fasteners)
         before = self.part
-        if [self.parts.itemData(n) for n in range(self.parts.count())] != on_device:
+        if [self.parts.itemData(n) for n in range(self.parts.count())] != ["", *on_device]:
             self.parts.blockSignals(True)
             self.parts.clear()
+            self.parts.addItem(self.tr("the next part"), "")
             for id_ in on_device:
                 self.parts.addItem(wording.name_of(teardown, id_), id_)
             self.choose_part(before)
@@ -65,6 +83,8 @@ class LetterBar(QWidget):
         for n, fastener in enumerate(fasteners):
             button = QToolButton()
             button.setCheckable(True)
+            button.setObjectName("tool")
+            button.setMinimumWidth(TARGET + 8)
             button.setIcon(_tag_icon(fastener, self.font()))
             button.setIconSize(QSize(round(tag_width(fastener.id)), round(TAG_HEIGHT)))
             text = wording.fastener_text(fastener)
@@ -85,15 +105,29 @@ class LetterBar(QWidget):
         """Marking on or off, with the letter used last."""
         self._set("" if self.letter else self._last or next(iter(self._buttons), ""))
 
-    def clear(self) -> None:
-        self._set("")
+    def clear(self, *, quiet: bool = False) -> None:
+        """No letter any more; `quiet` where something else is marked instead."""
+        self._set("", quiet=quiet)
 
-    def _set(self, letter: str) -> None:
+    def _drive_menu(self) -> QMenu:
+        """Drives and sizes to choose from; the rest of a screw is measured when there is a hand free."""
+        menu = QMenu(self.more)
+        for drive, sizes in DRIVES.items():
+            sub = menu.addMenu(drive)
+            for size in sizes:
+                action = QAction(f"{drive}{size}", sub)
+                action.triggered.connect(lambda _=False, d=drive, z=size: self.fastener_asked.emit(
+                    Fastener(id=self._next, drive=d, size=z)))
+                sub.addAction(action)
+        return menu
+
+    def _set(self, letter: str, *, quiet: bool = False) -> None:
         self.letter = letter
         self._last = letter or self._last
         for id_, button in self._buttons.items():
             button.setChecked(id_ == letter)
-        self.changed.emit()
+        if not quiet:
+            self.changed.emit()
 
 
 def _tag_icon(fastener: Fastener, font: QFont) -> QIcon:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLayout, QVBoxLayout, QWidget
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLayout, QScrollArea, QVBoxLayout, QWidget
 
 
 def sheet(title: str, *content: QWidget, stretch: int = 0) -> QFrame:
@@ -27,6 +28,18 @@ def lay_out(panel: QWidget, left: QLayout, side: QWidget) -> None:
     whole.setSpacing(10)
     whole.addLayout(left, 1)
     whole.addWidget(side)
+
+
+def scrolled(content: QWidget) -> QScrollArea:
+    """Content that may be higher than its place; no frame, no focus of its own."""
+    area = QScrollArea()
+    area.setObjectName("plain")
+    area.setWidget(content)
+    area.setWidgetResizable(True)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+    content.setObjectName("desk")
+    return area
 
 
 def label(text: str, look: str = "", *, wrap: bool = False) -> QLabel:

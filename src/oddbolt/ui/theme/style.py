@@ -65,6 +65,23 @@ def _sheet(p: Palette, arrow: str) -> str:
     QPushButton:checked, QToolButton:checked {{ background: {p.accent}; color: {p.on_accent};
         border-color: {p.accent}; }}
     QPushButton:disabled, QToolButton:disabled {{ color: {p.faint}; background: {p.page}; }}
+    QToolButton#tool {{ padding: 1px 2px; font-size: 9pt; min-height: 42px; }}
+    QToolButton#tool:focus {{ padding: 0px 1px; }}
+    QToolButton#tool::menu-indicator {{ image: none; }}
+    QPushButton#big, QToolButton#answer {{ min-height: 34px; padding: 4px 6px; }}
+    QPushButton#big:focus {{ padding: 3px 5px; }}
+    QToolButton#answer::menu-indicator {{ image: none; }}
+    QLabel#limits {{ color: {p.ink}; background: {p.sunk}; border: 0; border-left: 4px solid {p.accent};
+        padding: 3px 4px 3px 8px; }}
+    QScrollArea#plain {{ background: {p.page}; border: 0; }}
+    QTabWidget::pane {{ border: 0; padding-top: 4px; }}
+    QTabBar::tab {{ background: {p.page}; color: {p.faint}; border: 0; border-bottom: 3px solid {p.line};
+        padding: 7px 12px; min-height: 20px; }}
+    QTabBar::tab:selected {{ color: {p.ink}; font-weight: 600; border-bottom-color: {p.accent}; }}
+    QTabBar::tab:focus {{ color: {p.accent}; }}
+    QProgressBar {{ background: {p.sunk}; border: 1px solid {p.line}; border-radius: 5px; color: {p.ink};
+        text-align: left; padding-left: 8px; }}
+    QProgressBar::chunk {{ background: {p.line}; border-radius: 4px; }}
     QWidget#rail {{ background: {p.accent if p.name == 'light' else p.sheet}; }}
     QWidget#rail QToolButton {{ background: transparent; border: 0; border-radius: 0; padding: 8px 2px;
         color: {'#D6E2E5' if p.name == 'light' else p.faint}; }}

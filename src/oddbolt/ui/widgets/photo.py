@@ -1,45 +1,32 @@
-"""The photograph of a state with its marks: pan, zoom, click to mark, drag to move a mark."""
+"""The photograph of a state with its marks: pan, zoom, click to mark, drag marks and ends, draw round several."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QColor,
-    QFont,
-    QFontMetricsF,
+    QCursor,
+    QDragEnterEvent,
+    QDragMoveEvent,
+    QDropEvent,
     QImage,
     QKeyEvent,
     QMouseEvent,
     QPainter,
-    QPen,
-    QPixmap,
     QResizeEvent,
     QWheelEvent,
 )
 from PySide6.QtWidgets import QGraphicsItem, QGraphicsPixmapItem, QGraphicsScene, QGraphicsView
 
-from oddbolt.paint.bolts import TAG_HEIGHT, draw_tag, tag_width
 from oddbolt.paint.palette import Palette
+from oddbolt.ui.widgets.overlay import End, Overlay, Proposal
+from oddbolt.ui.widgets.photo_item import PhotoItem
+from oddbolt.ui.widgets.pins import RING, Pin, PinSprites
 
-RING = 11.0
 DRAG_STARTS_PX = 5
-CORNERS = {"upper right": (1, -1), "upper left": (-1, -1), "lower right": (1, 1), "lower left": (-1, 1)}
-
-
-@dataclass(frozen=True, slots=True)
-class Pin:
-    """A mark as it is shown."""
-
-    x: float
-    y: float
-    text: str  # fastener letter, or a name
-    drive: str  # empty for anything that is no screw
-    kind: str  # screw, plug, part, other
-    spent: bool  # released or lifted since: shown faintly
-    chosen: bool
+SMALLEST, LARGEST = 0.02, 12.0
 
 
 class PhotoCanvas(QGraphicsView):
@@ -48,18 +35,23 @@ class PhotoCanvas(QGraphicsView):
     clicked = Signal(float, float)
     pin_clicked = Signal(int)
     pin_moved = Signal(int, float, float)
+    end_dropped = Signal(int, float, float)  # end of the chosen joint, place
+    proposal_clicked = Signal(int)
+    lassoed = Signal(object, object)  # pins within it, its corners
+    files_dropped = Signal(object)  # paths
 
     def __init__(self, palette: Palette) -> None:
         super().__init__()
         self._palette = palette
         self._scene = QGraphicsScene(self)
         self.setScene(self._scene)
-        self._photo = QGraphicsPixmapItem()
-        self._photo.setTransformationMode(Qt.TransformationMode.SmoothTransformation)
+        self._photo = PhotoItem()
         self._scene.addItem(self._photo)
         self._pins: list[QGraphicsPixmapItem] = []
         self._shown: list[Pin] = []
-        self._sprites: dict[tuple[str, str, str, bool, str], tuple[QPixmap, QPointF]] = {}
+        self._sprites = PinSprites()
+        self.overlay = Overlay()
+        self.lasso_armed = False  # the next drag draws round things
         self._settle = QTimer(self)  # tags find new places when zooming has come to rest
         self._settle.setSingleShot(True)
         self._settle.setInterval(120)
@@ -67,21 +59,30 @@ class PhotoCanvas(QGraphicsView):
         self._fits = True
         self._pressed: QPointF | None = None
         self._held: int | None = None
+        self._end: int | None = None
+        self._lassoing = False
+        self.setAcceptDrops(True)
         self.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         self.setTransformationAnchor(QGraphicsView.ViewportAnchor.AnchorUnderMouse)
         self.setBackgroundBrush(QColor("#3B4442"))
         self.setFrameShape(QGraphicsView.Shape.NoFrame)
         for widget in (self, self.viewport()):
             widget.setAccessibleName(self.tr("Photograph of the state"))
-        self.setAccessibleDescription(self.tr("Click to mark, drag to pan, wheel to zoom, 0 to fit"))
+        self.setAccessibleDescription(self.tr("Click to mark, drag to pan, Shift and drag to draw round several, "
+                                              "wheel to zoom, 0 to fit"))
 
     # -- content
 
-    def show_photo(self, image: QImage) -> None:
-        self._photo.setPixmap(QPixmap.fromImage(image))
-        self._scene.setSceneRect(QRectF(self._photo.pixmap().rect()))
+    def show_photo(self, image: QImage, full_size: tuple[int, int] | None = None) -> None:
+        """Show a photograph; `full_size` where the image is a reduced reading of a larger one."""
+        self._photo.set_image(image, full_size)
+        self._scene.setSceneRect(self._photo.boundingRect())
         if self._fits:
             self.fit()
+
+    def show_wipe(self, image: QImage | None, share: float = 0.5) -> None:
+        """Lay another photograph over the left part of this one, to compare; None takes it off."""
+        self._photo.set_wipe(image, share)
 
     def show_pins(self, pins: Sequence[Pin]) -> None:
         """Show marks in place of those shown. Tags go where they cover no other, as the zoom is now."""
@@ -89,11 +90,12 @@ class PhotoCanvas(QGraphicsView):
         for item in self._pins:
             self._scene.removeItem(item)
         self._pins = []
+        self.overlay.outlines = tuple(pin.outline for pin in pins if len(pin.outline) > 1)
         taken: list[QRectF] = []
-        scale = self.transform().m11() or 1
+        scale = self.scale_now()
         for pin in pins:
-            corner = self._free_corner(pin, QPointF(pin.x * scale, pin.y * scale), taken)
-            pixmap, anchor = self._sprite(pin, corner)
+            corner = self._sprites.free_corner(pin, QPointF(pin.x * scale, pin.y * scale), taken, self.font())
+            pixmap, anchor = self._sprites.picture(pin, corner, self.font(), self.devicePixelRatioF())
             item = QGraphicsPixmapItem(pixmap)
             item.setOffset(-anchor)
             item.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
@@ -104,108 +106,49 @@ class PhotoCanvas(QGraphicsView):
             self._scene.addItem(item)
             self._pins.append(item)
 
-    def _free_corner(self, pin: Pin, spot: QPointF, taken: list[QRectF]) -> str:
-        """The corner of a mark where its tag covers no tag or ring yet; names give way, letters never do."""
-        width = self._tag_width(pin)
-        ring = QRectF(spot.x() - RING, spot.y() - RING, 2 * RING, 2 * RING)
-        chosen = ""
-        for corner, (dx, dy) in CORNERS.items():
-            left = spot.x() + (RING - 5 if dx > 0 else -(RING - 5) - width)
-            top = spot.y() + (RING - 6 if dy > 0 else -(RING - 6) - TAG_HEIGHT)
-            box = QRectF(left, top, width, TAG_HEIGHT)
-            if not any(box.intersects(other) for other in taken):
-                taken.append(box)
-                chosen = corner
-                break
-        taken.append(ring)
-        if chosen or (pin.kind != "screw" and not pin.chosen):
-            return chosen
-        return next(iter(CORNERS))
+    def show_overlay(self, *, ends: Sequence[End] | None = None, proposals: Sequence[Proposal] | None = None,
+                     line: Sequence[tuple[float, float]] | None = None) -> None:
+        """Change what lies over the photograph; what is not given stays."""
+        if ends is not None:
+            self.overlay.ends = tuple(ends)
+        if proposals is not None:
+            self.overlay.proposals = tuple(proposals)
+        if line is not None:
+            self.overlay.line = [QPointF(x, y) for x, y in line]
+        self.viewport().update()
 
-    def _tag_width(self, pin: Pin) -> float:
-        if pin.kind == "screw":
-            return tag_width(pin.text)
-        return QFontMetricsF(self._tag_font(pin.chosen)).horizontalAdvance(pin.text) + 14
-
-    def _tag_font(self, strong: bool) -> QFont:
-        font = QFont(self.font())
-        font.setPixelSize(12)
-        font.setWeight(QFont.Weight.DemiBold if strong else QFont.Weight.Normal)
-        return font
-
-    def _sprite(self, pin: Pin, corner: str) -> tuple[QPixmap, QPointF]:
-        key = (pin.text, pin.drive, pin.kind, pin.chosen, corner)
-        if key not in self._sprites:
-            self._sprites[key] = self._draw_sprite(pin, corner)
-        return self._sprites[key]
-
-    def _draw_sprite(self, pin: Pin, corner: str) -> tuple[QPixmap, QPointF]:
-        """A mark as a picture, and the place of its point in it; without a corner it has no tag."""
-        tag = self._tag_width(pin) if corner else 0.0
-        reach_x, reach_y = RING + 2 + tag, RING + 2 + TAG_HEIGHT
-        ratio = self.devicePixelRatioF()
-        pixmap = QPixmap(round(2 * reach_x * ratio), round(2 * reach_y * ratio))
-        pixmap.setDevicePixelRatio(ratio)
-        pixmap.fill(Qt.GlobalColor.transparent)
-        painter = QPainter(pixmap)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        anchor = QPointF(reach_x, reach_y)
-        self._draw_point(painter, pin, anchor)
-        if corner:
-            dx, dy = CORNERS[corner]
-            left = anchor.x() + (RING - 5 if dx > 0 else -(RING - 5) - tag)
-            top = anchor.y() + (RING - 6 if dy > 0 else -(RING - 6) - TAG_HEIGHT)
-            painter.setFont(self._tag_font(pin.chosen))
-            if pin.kind == "screw":
-                draw_tag(painter, left, top, pin.text, pin.drive)
-            else:
-                self._draw_name(painter, pin, QRectF(left, top, tag, TAG_HEIGHT))
-        painter.end()
-        return pixmap, anchor
-
-    @staticmethod
-    def _draw_point(painter: QPainter, pin: Pin, anchor: QPointF) -> None:
-        """Ring for a screw, diamond for a plug, square for anything else."""
-        light = QColor("#FFD9A8" if pin.chosen else "#FFFFFF")
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        for colour, line in ((QColor(0, 0, 0, 150), 4.0), (light, 3.0 if pin.chosen else 2.0)):
-            painter.setPen(QPen(colour, line))
-            if pin.kind == "screw":
-                painter.drawEllipse(anchor, RING - 2, RING - 2)
-            elif pin.kind == "plug":
-                painter.drawPolygon([anchor + QPointF(0, -7), anchor + QPointF(7, 0), anchor + QPointF(0, 7),
-                                     anchor + QPointF(-7, 0)])
-            else:
-                painter.drawRect(QRectF(anchor.x() - 4, anchor.y() - 4, 8, 8))
-
-    @staticmethod
-    def _draw_name(painter: QPainter, pin: Pin, box: QRectF) -> None:
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(QColor("#B5541C") if pin.chosen else QColor(24, 30, 34, 225))
-        painter.drawRoundedRect(box, 4, 4)
-        painter.setPen(QColor("#FFFFFF"))
-        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, pin.text)
+    def drawForeground(self, painter: QPainter, rect: QRectF) -> None:  # noqa: N802 (Qt's name)
+        self.overlay.paint(painter, self.scale_now())
 
     def show_marking(self, marking: bool) -> None:
         """Whether a click marks: the pointer says so."""
         self.viewport().setCursor(Qt.CursorShape.CrossCursor if marking else Qt.CursorShape.ArrowCursor)
 
+    def scale_now(self) -> float:
+        return self.transform().m11() or 1.0
+
+    def pointer(self) -> tuple[float, float] | None:
+        """Where the pointer is on the photograph, or None when it is elsewhere."""
+        spot = self.viewport().mapFromGlobal(QCursor.pos())
+        place = self.mapToScene(spot)
+        inside = self.viewport().rect().contains(spot) and self._scene.sceneRect().contains(place)
+        return (place.x(), place.y()) if inside else None
+
     # -- pan and zoom
 
     def fit(self) -> None:
         self._fits = True
-        if not self._photo.pixmap().isNull():
+        if not self._photo.is_null():
             self.fitInView(self._photo, Qt.AspectRatioMode.KeepAspectRatio)
             self._settle.start()
 
     def zoom(self, factor: float) -> None:
         self._fits = False
-        scale = self.transform().m11() * factor
-        if 0.05 < scale < 12:
+        if SMALLEST < self.scale_now() * factor < LARGEST:
             self.scale(factor, factor)
             self._settle.start()
 
-    def resizeEvent(self, event: QResizeEvent) -> None:  # noqa: N802 (Qt's name)
+    def resizeEvent(self, event: QResizeEvent) -> None:  # noqa: N802
         super().resizeEvent(event)
         if self._fits:
             self.fit()
@@ -222,7 +165,7 @@ class PhotoCanvas(QGraphicsView):
         else:
             super().keyPressEvent(event)
 
-    # -- clicks
+    # -- clicks and drags
 
     def pin_at(self, spot: QPointF) -> int | None:
         """The mark under a point of the viewport: the nearest one within its ring."""
@@ -239,14 +182,27 @@ class PhotoCanvas(QGraphicsView):
             super().mousePressEvent(event)
             return
         self._pressed = event.position()
-        self._held = self.pin_at(event.position())
-        if self._held is None:
+        place = self.mapToScene(event.position().toPoint())
+        self._lassoing = self.lasso_armed or bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        if self._lassoing:
+            self.overlay.lasso = [place]
+            return
+        self._end = self.overlay.end_at(place, self.scale_now())
+        self._held = self.pin_at(event.position()) if self._end is None else None
+        if self._held is None and self._end is None:
             self.setDragMode(QGraphicsView.DragMode.ScrollHandDrag)
             super().mousePressEvent(event)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:  # noqa: N802
-        if self._held is not None and self._moved(event):
-            self._pins[self._held].setPos(self.mapToScene(event.position().toPoint()))
+        place = self.mapToScene(event.position().toPoint())
+        if self._lassoing:
+            self.overlay.lasso.append(place)
+            self.viewport().update()
+        elif self._end is not None:
+            self.overlay.dragged = (self._end, place)
+            self.viewport().update()
+        elif self._held is not None and self._moved(event):
+            self._pins[self._held].setPos(place)
         else:
             super().mouseMoveEvent(event)
 
@@ -255,19 +211,52 @@ class PhotoCanvas(QGraphicsView):
         self.setDragMode(QGraphicsView.DragMode.NoDrag)
         if event.button() != Qt.MouseButton.LeftButton or self._pressed is None:
             return
-        moved, held = self._moved(event), self._held
-        self._pressed = self._held = None
+        moved, held, end, lassoing = self._moved(event), self._held, self._end, self._lassoing
+        self._pressed = self._held = self._end = self.overlay.dragged = None
+        self._lassoing = False
         spot = self.mapToScene(event.position().toPoint())
-        if held is not None:
-            if moved:
-                self.pin_moved.emit(held, spot.x(), spot.y())
-            else:
-                self.pin_clicked.emit(held)
+        if lassoing:
+            self._close_lasso()
+        elif end is not None and moved:
+            self.end_dropped.emit(end, spot.x(), spot.y())
+        elif held is not None and moved:
+            self.pin_moved.emit(held, spot.x(), spot.y())
+        elif held is not None:
+            self.pin_clicked.emit(held)
         elif not moved and self._scene.sceneRect().contains(spot):
+            self._click(spot)
+        self.viewport().update()
+
+    def _click(self, spot: QPointF) -> None:
+        proposal = self.overlay.proposal_at(spot, self.scale_now())
+        if proposal is not None:
+            self.proposal_clicked.emit(proposal)
+        else:
             self.clicked.emit(spot.x(), spot.y())
+
+    def _close_lasso(self) -> None:
+        pins = self.overlay.lassoed([(pin.x, pin.y) for pin in self._shown])
+        corners = [(p.x(), p.y()) for p in self.overlay.lasso]
+        self.overlay.lasso = []
+        self.viewport().update()
+        if len(corners) > 2:
+            self.lassoed.emit(pins, corners)
 
     def _moved(self, event: QMouseEvent) -> bool:
         return self._pressed is not None and (event.position() - self._pressed).manhattanLength() > DRAG_STARTS_PX
+
+    # -- files
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:  # noqa: N802
+        if event.mimeData().hasUrls():
+            event.acceptProposedAction()
+
+    def dragMoveEvent(self, event: QDragMoveEvent) -> None:  # noqa: N802
+        event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:  # noqa: N802
+        self.files_dropped.emit([url.toLocalFile() for url in event.mimeData().urls() if url.isLocalFile()])
+        event.acceptProposedAction()
 
     def changeEvent(self, event: QEvent) -> None:  # noqa: N802
         super().changeEvent(event)

@@ -1,0 +1,43 @@
+"""Marks of a view as pins, and the ends of the chosen joint as handles."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+
+from oddbolt.model.things import Teardown, View
+from oddbolt.planning.bench import Bench
+from oddbolt.reports import wording
+from oddbolt.ui.widgets.overlay import End
+from oddbolt.ui.widgets.pins import Pin
+
+
+def pins_of(teardown: Teardown, view: View | None, bench: Bench | None, chosen: str, asked: Collection[str],
+            selected: Collection[int]) -> list[Pin]:
+    """`bench` is given for the present state: what is released or lifted is shown faintly."""
+    pins = []
+    for place, mark in enumerate(view.marks if view else ()):
+        joint, part = teardown.joint.get(mark.thing), teardown.part.get(mark.thing)
+        spent = bench is not None and (mark.thing in bench.released or mark.thing in bench.removed)
+        text, drive = wording.name_of(teardown, mark.thing), ""
+        kind = "part" if part else "plug" if joint and joint.kind == "connector" else "other"
+        if joint is not None and joint.kind == "screw" and joint.fastener:
+            text, drive, kind = joint.fastener, teardown.fastener[joint.fastener].drive, "screw"
+        pins.append(Pin(mark.x, mark.y, text, drive, kind, spent, mark.thing == chosen or place in selected,
+                        mark.outline, mark.thing in asked))
+    return pins
+
+
+def ends_of(teardown: Teardown, view: View | None, thing: str, stub: float) -> list[End]:
+    """Handles for what a joint ties: at the parts' marks on this view, else a short way off, `stub` pixels."""
+    joint = teardown.joint.get(thing)
+    marks = [m for m in view.marks if m.thing == thing] if view else []
+    if joint is None or not marks:
+        return []
+    start = marks[0].x, marks[0].y
+    found = []
+    for number, part in enumerate(joint.of[:2]):
+        place = next(((m.x, m.y) for m in view.marks if m.thing == part),
+                     (start[0] + (stub if number else -stub), start[1] + stub))
+        name = wording.name_of(teardown, part)
+        found.append(End(number, start, place, name))
+    return found

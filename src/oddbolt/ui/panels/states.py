@@ -1,0 +1,172 @@
+"""The states of the device: which photograph is shown, and where new ones come from."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import QBuffer, QIODevice, QObject, QTimer, Signal
+from PySide6.QtGui import QGuiApplication, QImage
+
+from oddbolt.instruments.protocols import Camera, InstrumentFault
+from oddbolt.instruments.watched import WatchedFolder
+from oddbolt.model.refusal import Refusal
+from oddbolt.model.things import View
+from oddbolt.session import commands
+from oddbolt.session.session import Session
+from oddbolt.ui.binding.photos import Photos
+from oddbolt.ui.widgets.images import make_thumb, read_image
+
+ChoosePhoto = Callable[[], Path | None]
+COMPARED_PX = 2000
+
+
+class States(QObject):
+    """Knows the view that is shown; adds views from a file, the clipboard, a folder or the camera."""
+
+    changed = Signal()  # another view is shown, or none
+    said = Signal(str, bool)
+
+    def __init__(self, session: Session, choose_photo: ChoosePhoto, camera: Camera | None) -> None:
+        super().__init__()
+        self._session = session
+        self._choose_photo = choose_photo
+        self.camera = camera
+        self.shown = ""
+        self.side = ""  # of the next photograph; empty: as the one shown
+        self.photos = Photos(lambda name: session.document.photo(name), self)
+        self._folder: WatchedFolder | None = None
+        self._look = QTimer(self)
+        self._look.setInterval(700)
+        self._look.timeout.connect(self.look_into_folder)
+
+    @property
+    def views(self) -> tuple[View, ...]:
+        return self._session.teardown.views
+
+    @property
+    def view(self) -> View | None:
+        return next((view for view in self.views if view.id == self.shown), None)
+
+    @property
+    def is_latest(self) -> bool:
+        return bool(self.views) and self.view is self.views[-1]
+
+    def show(self, view_id: str) -> None:
+        self.shown = view_id
+        self.changed.emit()
+
+    def follow(self) -> None:
+        """After a change: stay where one is, or go to the last state when that is gone."""
+        if self.views and self.view is None:
+            self.shown = self.views[-1].id
+
+    def place(self) -> int:
+        return next((n for n, view in enumerate(self.views) if view.id == self.shown), len(self.views))
+
+    def next_photo(self) -> None:
+        """Show the next state; at the end of the film, add a photograph of the present one."""
+        if self.place() + 1 < len(self.views):
+            self.show(self.views[self.place() + 1].id)
+            return
+        path = self._choose_photo()
+        if path is not None:
+            self.add_file(path)
+
+    def previous_photo(self) -> None:
+        if 0 < self.place() <= len(self.views) and self.views:
+            self.show(self.views[self.place() - 1].id)
+
+    def before(self) -> View | None:
+        """The state before the one shown, seen from the same side."""
+        view = self.view
+        same = [v for v in self.views[:self.place()] if view is not None and v.side == view.side]
+        return same[-1] if same else None
+
+    def picture_before(self) -> QImage | None:
+        view = self.before()
+        body = self._session.document.photo(view.photo) if view else None
+        image = read_image(body, COMPARED_PX) if body else QImage()
+        return None if image.isNull() else image
+
+    # -- new photographs
+
+    def add_file(self, path: Path) -> bool:
+        try:
+            body = path.read_bytes()
+        except OSError as error:
+            self.said.emit(self.tr("{0} cannot be read: {1}").format(path, error.strerror), True)
+            return False
+        return self.add(path.name, body, str(path))
+
+    def add(self, name: str, body: bytes, where: str = "") -> bool:
+        """Take a photograph of the present state into the document. Its scale is taken from the view before, if any
+        was taken by the same camera; a file's is not known until it is measured."""
+        thumb = make_thumb(body)
+        if not thumb:
+            self.said.emit(self.tr("{0} is not a photograph this program can read (JPEG, PNG, WebP, TIFF)").format(
+                where or name), True)
+            return False
+        teardown, view = self._session.teardown, self.view
+        side = self.side or (view.side if view else "back")
+        before = self.shown
+        try:
+            kept = self._session.take_photo(name, body, thumb)
+            made = View(id=commands.free_id(teardown, "v"), side=side, photo=kept,
+                        at_entry=teardown.log[-1].id if teardown.log else None, mm_per_px=self._scale_of(name, side))
+            self.shown = made.id
+            self._session.do(commands.add_view(teardown, made))
+        except Refusal as refusal:
+            self.shown = before
+            self.said.emit(str(refusal), True)
+            return False
+        return True
+
+    def _scale_of(self, name: str, side: str) -> float | None:
+        """The overhead camera stands still: its photographs of one side share their scale."""
+        if not name.startswith("camera"):
+            return None
+        same = [v for v in self.views if v.side == side and v.photo.startswith("camera")]
+        return same[-1].mm_per_px if same else None
+
+    def take_picture(self) -> None:
+        """Photograph the present state by the overhead camera."""
+        if self.camera is None:
+            self.said.emit(self.tr("No camera is connected: N takes a file, or watch a folder (File menu)"), True)
+            return
+        view = self.view
+        side = self.side or (view.side if view else "back")
+        try:
+            body = self.camera.photograph(side)
+        except InstrumentFault as fault:
+            self.said.emit(str(fault), True)
+            return
+        self.add("camera.jpg", body)
+
+    def paste(self) -> None:
+        """Take a picture from the clipboard."""
+        image = QGuiApplication.clipboard().image()
+        if image.isNull():
+            self.said.emit(self.tr("There is no picture on the clipboard"), True)
+            return
+        buffer = QBuffer()
+        buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+        image.save(buffer, "PNG")
+        self.add("pasted.png", bytes(buffer.data()))
+
+    def watch(self, folder: Path | None) -> None:
+        """Take in what arrives in a folder from now on; None stops that."""
+        self._folder = WatchedFolder(folder) if folder is not None else None
+        if folder is None:
+            self._look.stop()
+        else:
+            self._look.start()
+            self.said.emit(self.tr("New photographs in {0} come in by themselves").format(folder), False)
+
+    def look_into_folder(self) -> None:
+        for path in self._folder.arrived() if self._folder else []:
+            self.add_file(path)
+
+    def stop(self) -> None:
+        self._look.stop()
+        self.photos.clear()

@@ -1,0 +1,136 @@
+"""What lies over a photograph besides its marks: ends of a joint, proposals, outlines, a lasso, a measured line."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
+
+HANDLE = 9.0
+LIGHT, DARK = QColor("#FFD9A8"), QColor(0, 0, 0, 160)
+
+
+@dataclass(frozen=True, slots=True)
+class End:
+    """An end of the chosen joint: a handle that can be dragged to another part. Places in photograph pixels."""
+
+    number: int  # which of the joint's parts
+    start: tuple[float, float]  # the joint's mark
+    place: tuple[float, float]
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class Proposal:
+    """A place that may be another of the chosen kind."""
+
+    x: float
+    y: float
+    radius: float
+    score: float
+
+
+class Overlay:
+    """Painted in the foreground of the view; holds what is shown, knows nothing of the teardown."""
+
+    def __init__(self) -> None:
+        self.ends: tuple[End, ...] = ()
+        self.proposals: tuple[Proposal, ...] = ()
+        self.outlines: tuple[tuple[tuple[float, float], ...], ...] = ()
+        self.lasso: list[QPointF] = []  # photograph pixels
+        self.line: list[QPointF] = []  # what is being measured
+        self.line_text = ""
+        self.dragged: tuple[int, QPointF] | None = None  # an end on its way
+
+    def paint(self, painter: QPainter, scale: float) -> None:
+        """Draw everything; `scale` is screen pixels for a photograph pixel, so that lines keep their width."""
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        for outline in self.outlines:
+            self._stroke(painter, _path(outline, closed=True), 1.6 / scale, fill=QColor(255, 217, 168, 26))
+        for proposal in self.proposals:
+            spot, r = QPointF(proposal.x, proposal.y), max(proposal.radius, 7 / scale) + 3 / scale
+            pen = QPen(LIGHT, 2.4 / scale, Qt.PenStyle.DashLine)
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(DARK, 4.4 / scale))
+            painter.drawEllipse(spot, r, r)
+            painter.setPen(pen)
+            painter.drawEllipse(spot, r, r)
+        for end in self.ends:
+            self._end(painter, end, scale)
+        if len(self.lasso) > 1:
+            points = [(p.x(), p.y()) for p in self.lasso]
+            self._stroke(painter, _path(points, closed=True), 2 / scale, fill=QColor(255, 255, 255, 30))
+        if self.line:
+            points = [(p.x(), p.y()) for p in self.line]
+            self._stroke(painter, _path(points, closed=len(points) == 4), 2 / scale)
+            for x, y in points:
+                painter.setPen(QPen(LIGHT, 2 / scale))
+                painter.drawLine(QPointF(x - 8 / scale, y), QPointF(x + 8 / scale, y))
+                painter.drawLine(QPointF(x, y - 8 / scale), QPointF(x, y + 8 / scale))
+
+    def _end(self, painter: QPainter, end: End, scale: float) -> None:
+        place = QPointF(*end.place)
+        if self.dragged is not None and self.dragged[0] == end.number:
+            place = self.dragged[1]
+        self._stroke(painter, _path([end.start, (place.x(), place.y())]), 2 / scale)
+        r = HANDLE / scale
+        painter.setPen(QPen(DARK, 2 / scale))
+        painter.setBrush(LIGHT if end.number == 0 else QColor("#FFFFFF"))
+        painter.drawRect(QRectF(place.x() - r * 0.7, place.y() - r * 0.7, r * 1.4, r * 1.4))
+        painter.save()
+        painter.translate(place)
+        painter.scale(1 / scale, 1 / scale)
+        font = painter.font()
+        font.setPixelSize(12)
+        painter.setFont(font)
+        width = painter.fontMetrics().horizontalAdvance(end.text) + 10
+        box = QRectF(11 if end.number else -11 - width, -9, width, 18)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(24, 30, 34, 225))
+        painter.drawRoundedRect(box, 4, 4)
+        painter.setPen(QColor("#FFFFFF"))
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, end.text)
+        painter.restore()
+
+    @staticmethod
+    def _stroke(painter: QPainter, path: QPainterPath, width: float, fill: QColor | None = None) -> None:
+        painter.setBrush(fill if fill is not None else Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(DARK, width * 2))
+        painter.drawPath(path)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(LIGHT, width))
+        painter.drawPath(path)
+
+    # -- what is under a place
+
+    def end_at(self, spot: QPointF, scale: float) -> int | None:
+        """The handle of an end under a place, nearest first."""
+        near = [(_distance(QPointF(*end.place), spot), end.number) for end in self.ends]
+        within = [pair for pair in near if pair[0] <= (HANDLE + 5) / scale]
+        return min(within)[1] if within else None
+
+    def proposal_at(self, spot: QPointF, scale: float) -> int | None:
+        near = [(_distance(QPointF(p.x, p.y), spot), n) for n, p in enumerate(self.proposals)]
+        within = [(d, n) for d, n in near if d <= max(self.proposals[n].radius, 7 / scale) + 5 / scale]
+        return min(within)[1] if within else None
+
+    def lassoed(self, spots: Sequence[tuple[float, float]]) -> list[int]:
+        """Which of the spots lie within the lasso."""
+        polygon = QPolygonF(self.lasso)
+        return [n for n, (x, y) in enumerate(spots)
+                if polygon.containsPoint(QPointF(x, y), Qt.FillRule.OddEvenFill)]
+
+
+def _path(points: Sequence[tuple[float, float]], *, closed: bool = False) -> QPainterPath:
+    path = QPainterPath(QPointF(*points[0]))
+    for x, y in points[1:]:
+        path.lineTo(x, y)
+    if closed:
+        path.closeSubpath()
+    return path
+
+
+def _distance(a: QPointF, b: QPointF) -> float:
+    return ((a.x() - b.x()) ** 2 + (a.y() - b.y()) ** 2) ** 0.5
