@@ -41,8 +41,8 @@ def main() -> None:
         window.show()
         window.log.show_state("s1-back")
         window.log.choose("battery-lid-screws")
-        for number, name in enumerate(("log", "access", "verdict")):
-            window.show_workspace(number)
+        for name in ("prepare", "log", "access", "verdict"):
+            window.show_workspace(name)
             if name == "access":
                 window.access.show_part("battery")
             QTest.qWait(150)

@@ -72,6 +72,7 @@ class Program:
     def begin(self) -> None:
         """Open what was asked for and fill the window; a refusal ends the program with its message."""
         from oddbolt.model.refusal import Refusal
+        from oddbolt.paint.simulated_bench import simulated_bench
         from oddbolt.session.session import Session, open_document
         from oddbolt.ui.theme.style import dress, load_fonts
         from oddbolt.ui.widgets.images import make_thumb
@@ -87,7 +88,8 @@ class Program:
             return
         load_fonts()
         dress(self.app, system_palette())
-        self.window.fill(Session(document), folder)
+        session = Session(document)
+        self.window.fill(session, folder, bench=simulated_bench(lambda: session.teardown))
         if is_demo:
             self.window.log.show_state(DEMO_STATE)
         if options.shot:

@@ -274,7 +274,7 @@ def demo(app, tmp_path, clock):
 
 
 def test_the_section_of_the_demo(demo):
-    QTest.keyClick(demo, Qt.Key.Key_2, Qt.KeyboardModifier.AltModifier)
+    QTest.keyClick(demo, Qt.Key.Key_3, Qt.KeyboardModifier.AltModifier)
     assert demo.stack.currentWidget() is demo.access
     demo.access.show_part("battery")
     words = demo.access.words.toPlainText()
@@ -296,7 +296,7 @@ def test_the_section_of_the_demo(demo):
 
 
 def test_a_click_chooses_a_column(demo):
-    demo.show_workspace(1)
+    demo.show_workspace("access")
     QTest.qWait(20)
     view = demo.access.section
     box = view._picture.column_box(3)
@@ -306,7 +306,7 @@ def test_a_click_chooses_a_column(demo):
 
 
 def test_layers_of_a_column_are_its_plan_and_do_not_overlap(demo):
-    demo.show_workspace(1)
+    demo.show_workspace("access")
     QTest.qWait(20)
     picture = demo.access.section._picture
     for n, column in enumerate(demo.access._columns):
@@ -326,7 +326,7 @@ def test_a_depth_row_leads_to_its_section(demo):
 
 
 def test_the_verdict_shows_points_rule_and_evidence(demo):
-    QTest.keyClick(demo, Qt.Key.Key_3, Qt.KeyboardModifier.AltModifier)
+    QTest.keyClick(demo, Qt.Key.Key_4, Qt.KeyboardModifier.AltModifier)
     QTest.qWait(20)
     panel = demo.verdict
     assert "class" in panel.headline.text() and "open" in panel.firm.text()
@@ -340,7 +340,7 @@ def test_the_verdict_shows_points_rule_and_evidence(demo):
 
 
 def test_an_answer_narrows_the_index_and_can_be_taken_back(demo):
-    demo.show_workspace(2)
+    demo.show_workspace("verdict")
     QTest.qWait(20)
     panel = demo.verdict
     before = panel.headline.text()
@@ -375,8 +375,8 @@ def test_the_demo_is_what_the_issue_asks(demo):
 # -- manners
 
 def test_every_control_has_a_name_and_can_be_reached(demo):
-    for number in range(3):
-        demo.show_workspace(number)
+    for name in ("prepare", "log", "access", "verdict"):
+        demo.show_workspace(name)
         QTest.qWait(20)
         for widget in demo.findChildren(QWidget):
             if widget.isVisible() and widget.focusPolicy() & Qt.FocusPolicy.TabFocus and widget.isEnabled() \

@@ -9,7 +9,8 @@ import pytest
 from oddbolt.model import exchange
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import View
-from oddbolt.session import commands
+from oddbolt.session import commands, recording
+from oddbolt.session.recording import Kind
 from oddbolt.session.session import Session, open_document
 from oddbolt.store.document import Document
 
@@ -34,7 +35,7 @@ def every_command(session):
     t = session.teardown
     return [
         commands.mark(t, "v0", "cover-screws", 10.04, 20), commands.unmark(t, "v0", 0),
-        commands.move_mark(t, "v0", 0, 5, 6), commands.start_screw_group(t, "A", "pack", "v0", 1, 2)[0],
+        commands.move_mark(t, "v0", 0, 5, 6), recording.mark_new(t, "v0", Kind(letter="A"), [(1, 2)], part="pack")[0],
         commands.release(t, "pack-plug", 40), commands.release(t, "pack-glue", 50, way=2, outcome="damaged"),
         commands.remove(t, "pack", 60), commands.note(t, "warm", 61), commands.reach(t, ["pack"], 62),
         commands.amend(t, "e1", "failed", 63), commands.answer(t, "m", "years", 5),
@@ -96,7 +97,8 @@ def test_the_clock_runs_from_the_last_act(session):
 
 
 @pytest.mark.parametrize("command", [
-    lambda t: commands.remove(t, "chassis", 1), lambda t: commands.start_screw_group(t, "A", "chassis", "v0", 1, 1),
+    lambda t: commands.remove(t, "chassis", 1),
+    lambda t: recording.mark_new(t, "v0", Kind(letter="A"), [(1, 1)], part="chassis"),
     lambda t: commands.reach(t, ["nothing"], 1).change(t)])
 def test_what_does_not_apply_is_refused(session, command):
     with pytest.raises(Refusal):

@@ -172,7 +172,8 @@ class PartKind:
 @functools.cache
 def part_kinds() -> dict[str, PartKind]:
     return {id_: PartKind(id=id_, kind=row.get("kind", id_), name=row["name"], key=row["key"],
-                          short=row.get("short", row["name"]), unique=row.get("unique", False), plugs=row.get("plugs", False),
+                          short=row.get("short", row["name"]), unique=row.get("unique", False),
+                           plugs=row.get("plugs", False),
                           roles=tuple(row.get("roles", ())), hazards=tuple(row.get("hazards", ())))
             for id_, row in _data("part_kinds.toml").items()}
 

@@ -49,6 +49,18 @@ class FootSwitch(Protocol):
     def on_press(self, does: Callable[[], None]) -> None: ...
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BenchInstruments:
+    """What is connected; None where nothing is."""
+
+    camera: Camera | None = None
+    scale: Scale | None = None
+    thermometer: Thermometer | None = None
+    torque_driver: TorqueDriver | None = None
+    strap: StrapTester | None = None
+    foot_switch: FootSwitch | None = None
+
+
 class PhotoSource(Protocol):
     """Where photographs come in by themselves."""
 

@@ -329,6 +329,11 @@ class Teardown(Record):
     opinions: tuple[Opinion, ...] = _list(Opinion)
     answers: tuple[Answer, ...] = _list(Answer)
 
+    @classmethod
+    def nothing(cls) -> Teardown:
+        """A record without anything in it, for what needs one to look names up in."""
+        return cls(device=Device(base="base"), parts=(Part(id="base"),))
+
     @cached_property
     def part(self) -> dict[str, Part]:
         return {part.id: part for part in self.parts}

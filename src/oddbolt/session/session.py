@@ -17,6 +17,7 @@ from oddbolt.reassembly.tally import BoltTally, tally_bolts
 from oddbolt.scoring.evaluate import Verdict, evaluate
 from oddbolt.scoring.method import load_method
 from oddbolt.session.commands import Command, current_pass
+from oddbolt.session.prepare import Preparation, new_teardown
 from oddbolt.store.document import Document
 
 Clock = Callable[[], datetime]
@@ -199,6 +200,22 @@ class Session:
             listener(change)
 
 
+def begin_teardown(preparation: Preparation, earlier: Teardown | None, folder: Path, now: datetime) -> Document:
+    """A new working document in `folder`, under the device's name, where none of that name is yet."""
+    teardown = new_teardown(preparation, now.isoformat(), earlier)
+    stem = "".join(c if c.isalnum() else "-" for c in (teardown.device.name or "teardown").lower()).strip("-")
+    return Document.create(free_path(folder, stem or "teardown"), teardown)
+
+
+def free_path(folder: Path, stem: str) -> Path:
+    """A path for a new document that nothing has yet."""
+    folder.mkdir(parents=True, exist_ok=True)
+    target, n = folder / f"{stem}.oddbolt", 2
+    while target.exists():
+        target, n = folder / f"{stem}-{n}.oddbolt", n + 1
+    return target
+
+
 def open_document(path: Path, make_thumb: Callable[[bytes], bytes], folder: Path) -> Document:
     """Open a working document, or take an exchange file into a new one in `folder`. Refusals leave nothing behind."""
     from oddbolt.store.files import is_document
@@ -208,9 +225,5 @@ def open_document(path: Path, make_thumb: Callable[[bytes], bytes], folder: Path
         raise Refusal(str(path), "this is a folder, not a file" if path.is_dir() else "there is no such file")
     if is_document(path):
         return Document.open(path)
-    folder.mkdir(parents=True, exist_ok=True)
-    target, n = folder / f"{path.stem}.oddbolt", 2
-    while target.exists():
-        target, n = folder / f"{path.stem}-{n}.oddbolt", n + 1
-    document, _ = import_json(path, target, make_thumb)
+    document, _ = import_json(path, free_path(folder, path.stem), make_thumb)
     return document

@@ -26,7 +26,9 @@ from oddbolt import __version__
 from oddbolt.ui.shell import RAIL_WIDTH, Shell
 
 if TYPE_CHECKING:
-    from oddbolt.instruments.protocols import Camera
+    from oddbolt.instruments.protocols import BenchInstruments
+    from oddbolt.model.things import Teardown
+    from oddbolt.session.prepare import Preparation
     from oddbolt.session.session import Change, Session
 
 PHOTOS = "Photographs (*.jpg *.jpeg *.png *.webp *.tif *.tiff *.bmp)"
@@ -38,10 +40,11 @@ class Window(Shell):
     """One open teardown: a shell until it is filled."""
 
     def fill(self, session: Session, folder: Path, choose_photo: ChoosePhoto | None = None,
-             camera: Camera | None = None) -> None:
+             bench: BenchInstruments | None = None) -> None:
         """Put the content in. `folder` is where new work lives; `choose_photo` stands in for the file dialog."""
         from oddbolt.ui.panels.access import AccessPanel
         from oddbolt.ui.panels.log import LogPanel
+        from oddbolt.ui.panels.prepare import PreparePanel
         from oddbolt.ui.panels.sheet import label
         from oddbolt.ui.panels.verdict import VerdictPanel
         from oddbolt.ui.theme.icons import window_icon
@@ -52,7 +55,9 @@ class Window(Shell):
         self._palette = palette
         self._folder = folder
         self.setWindowIcon(window_icon())
-        self.log = LogPanel(session, palette, choose_photo or self._ask_photo, camera)
+        self.prepare = PreparePanel(folder, self._ask_earlier, bench.strap if bench else None)
+        self.log = LogPanel(session, palette, choose_photo or self._ask_photo,
+                            bench.camera if bench else None)
         self.access = AccessPanel(session, palette)
         self.verdict = VerdictPanel(session, palette)
         self.figure = OddBoltFigure(palette)
@@ -65,6 +70,7 @@ class Window(Shell):
         self._build()
         self._build_menus()
         self.log.depths.part_chosen.connect(self._show_part)
+        self.prepare.begun.connect(self._begin)
         session.listen(self._on_change)
         self._refresh()
         self.log.canvas.setFocus()
@@ -81,9 +87,11 @@ class Window(Shell):
         column.setContentsMargins(0, 8, 0, 8)
         column.setSpacing(2)
         light = self._palette.name == "light"
-        for number, (name, text, panel) in enumerate((("log", self.tr("Log"), self.log),
-                                                      ("access", self.tr("Access"), self.access),
-                                                      ("verdict", self.tr("Verdict"), self.verdict)), start=1):
+        self._panels = {"prepare": self.prepare, "log": self.log, "access": self.access, "verdict": self.verdict}
+        texts = {"prepare": self.tr("Prepare"), "log": self.tr("Log"), "access": self.tr("Access"),
+                 "verdict": self.tr("Verdict")}
+        for number, (name, panel) in enumerate(self._panels.items(), start=1):
+            text = texts[name]
             button = QToolButton()
             button.setText(text)
             button.setIcon(rail_icon(name, "#D6E2E5" if light else self._palette.faint, self._palette.ink))
@@ -92,15 +100,15 @@ class Window(Shell):
             button.setCheckable(True)
             button.setFixedWidth(RAIL_WIDTH)
             # Not the button's own shortcut: that one waits for the button to be drawn pressed first.
-            QShortcut(QKeySequence(f"Alt+{number}"), self, lambda n=number - 1: self.show_workspace(n))
+            QShortcut(QKeySequence(f"Alt+{number}"), self, lambda n=name: self.show_workspace(n))
             button.setToolTip(self.tr("{0} (Alt+{1})").format(text, number))
             button.setAccessibleName(text)
-            button.clicked.connect(lambda _, n=number - 1: self.show_workspace(n))
+            button.clicked.connect(lambda _, n=name: self.show_workspace(n))
             self._rail.addButton(button, number - 1)
             column.addWidget(button)
             self.stack.addWidget(panel)
         column.addStretch(1)
-        self._rail.button(0).setChecked(True)
+        self.show_workspace("log")
         head = QHBoxLayout()
         head.setContentsMargins(12, 6, 10, 0)
         names = QVBoxLayout()
@@ -130,12 +138,18 @@ class Window(Shell):
         file = self.menuBar().addMenu(self.tr("&File"))
         self._action(file, "open", self.tr("&Open…"), QKeySequence.StandardKey.Open, self.ask_open)
         self._action(file, "photo", self.tr("Add a &photo…"), QKeySequence("Ctrl+Shift+P"), self._add_photo)
+        self._action(file, "paste", self.tr("&Paste a photo"), QKeySequence("Ctrl+Shift+V"), self.log.states.paste)
+        self._action(file, "watch", self.tr("&Watch a folder for photos…"), None, self._watch)
         self._action(file, "export", self.tr("&Export as JSON…"), QKeySequence("Ctrl+E"), self.ask_export)
         file.addSeparator()
         self._action(file, "close", self.tr("&Quit"), QKeySequence.StandardKey.Quit, self.close)
         edit = self.menuBar().addMenu(self.tr("&Edit"))
         self._action(edit, "undo", self.tr("&Undo"), QKeySequence.StandardKey.Undo, self._undo)
         self._action(edit, "redo", self.tr("&Redo"), QKeySequence.StandardKey.Redo, self._redo)
+        edit.addSeparator()
+        self._action(edit, "split", self.tr("&Split off what is drawn round"), QKeySequence("Ctrl+G"),
+                     self.log.recorder.split)
+        self._action(edit, "pass", self.tr("&Begin another pass"), None, self._begin_pass)
         view = self.menuBar().addMenu(self.tr("&View"))
         self._action(view, "fit", self.tr("&Fit the photograph"), QKeySequence("Ctrl+0"), self.log.canvas.fit)
         self._action(view, "in", self.tr("Zoom &in"), QKeySequence.StandardKey.ZoomIn,
@@ -156,13 +170,13 @@ class Window(Shell):
 
     # -- showing
 
-    def show_workspace(self, number: int) -> None:
-        self.stack.setCurrentIndex(number)
-        self._rail.button(number).setChecked(True)
+    def show_workspace(self, name: str) -> None:
+        self.stack.setCurrentWidget(self._panels[name])
+        self._rail.button(list(self._panels).index(name)).setChecked(True)
 
     def _show_part(self, part: str) -> None:
         self.access.show_part(part)
-        self.show_workspace(1)
+        self.show_workspace("access")
 
     def _on_change(self, change: Change) -> None:
         self._refresh()
@@ -194,6 +208,11 @@ class Window(Shell):
             does()
         except Refusal as refusal:
             self.log.say(str(refusal), alarm=True)
+
+    def _begin_pass(self) -> None:
+        from oddbolt.session import entries
+
+        self.log.recorder.do(entries.start_pass(self._session.teardown, self._session.now().isoformat()))
 
     def ask_open(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, self.tr("Open a teardown"), str(self._folder), TEARDOWNS)
@@ -242,8 +261,31 @@ class Window(Shell):
         name, _ = QFileDialog.getOpenFileName(self, self.tr("Photograph of the present state"), "", PHOTOS)
         return Path(name) if name else None
 
+    def _ask_earlier(self) -> Path | None:
+        name, _ = QFileDialog.getOpenFileName(self, self.tr("Earlier model"), str(self._folder), TEARDOWNS)
+        return Path(name) if name else None
+
+    def _begin(self, preparation: Preparation, earlier: Teardown | None) -> None:
+        """Begin a new teardown beside the ones there are, and go to the Log."""
+        from oddbolt.model.refusal import Refusal
+        from oddbolt.session.session import begin_teardown
+
+        try:
+            document = begin_teardown(preparation, earlier, self._folder, self._session.now())
+        except Refusal as refusal:
+            self.tell(self.tr("No new teardown was begun"), str(refusal))
+            return
+        self._session.switch_to(document)
+        self.show_workspace("log")
+        self.log.canvas.setFocus()
+
+    def _watch(self) -> None:
+        name = QFileDialog.getExistingDirectory(self, self.tr("Folder to watch for new photographs"))
+        if name:
+            self.log.states.watch(Path(name))
+
     def _add_photo(self) -> None:
-        self.show_workspace(0)
+        self.show_workspace("log")
         path = self._ask_photo()
         if path is not None:
             self.log.states.add_file(path)
@@ -259,7 +301,7 @@ class Window(Shell):
                 (self.tr("Mark"), self.tr("{0}; the same again: the next type").format(marks)),
                 (self.tr("Lift, with Shift"), lifts), ("0, +, −", self.tr("fit, nearer, farther")),
                 (self.tr("Shift and drag"), self.tr("draw round several marks")),
-                ("Alt+1, 2, 3", self.tr("Log, Access, Verdict")),
+                ("Alt+1, 2, 3, 4", self.tr("Prepare, Log, Access, Verdict")),
                 ("Ctrl+Z", self.tr("take back, also after a restart"))]
         self.tell(self.tr("Keys"), "\n".join(f"{keys}:  {text}" for keys, text in rows))
 

@@ -31,7 +31,13 @@ def _pixmap(name: str, colour: str) -> QPixmap:
 
 
 def _draw(painter: QPainter, name: str, colour: QColor) -> None:
-    if name == "log":  # a photograph with two marks on it
+    if name == "prepare":  # a list being ticked
+        for y in (7, 14, 21):
+            painter.drawLine(QPointF(13, y), QPointF(24, y))
+        for y in (7, 14):
+            painter.drawPolyline([QPointF(4, y), QPointF(6.5, y + 2.5), QPointF(10, y - 3)])
+        painter.drawRect(QRectF(4, 19, 5, 5))
+    elif name == "log":  # a photograph with two marks on it
         painter.drawRoundedRect(QRectF(4, 6, 20, 16), 2, 2)
         painter.drawEllipse(QPointF(10, 12), 2, 2)
         painter.drawEllipse(QPointF(18, 17), 2, 2)
