@@ -3,7 +3,7 @@ next. A command raises Refusal and changes nothing when it does not apply."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from operator import attrgetter
 from typing import Any
@@ -206,3 +206,9 @@ def set_tool(teardown: Teardown, joint_id: str, way: int, tool: str) -> Command:
         return change_joint(before, joint_id, lambda j: replace(j, ways=tuple(ways)))
 
     return Command(label=f"{name_of(teardown, joint_id)} by {tool_name(teardown, tool)}", change=change)
+
+
+def carry_marks(teardown: Teardown, view_id: str, marks: Sequence[Mark]) -> Command:
+    """Marks from another view of the same side, taken over as they are."""
+    return Command(label=f"take over {len(marks)} marks", change=lambda before: change_view(
+        before, view_id, lambda v: replace(v, marks=(*v.marks, *marks))))

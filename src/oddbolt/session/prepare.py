@@ -38,7 +38,8 @@ def new_teardown(preparation: Preparation, started: str, earlier: Teardown | Non
     board = Part(id="main-board", name=row.board, kind="board", basis="assumed")
     device = Device(name=preparation.name, category=row.category, variant=preparation.variant, base=base.id)
     tools = tuple(Tool(id=tool) for tool in preparation.tools or row.tools)
-    return Teardown(device=device, tools=tools, parts=(base, board), log=log, sessions=sessions)
+    return Teardown(device=device, tools=tools, parts=(base, board), log=log, sessions=sessions,
+                    given=frozenset(("format", "version")))  # written out, as every file needs them
 
 
 def _told(thing):

@@ -10,10 +10,11 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
+from oddbolt.catalog.defaults import ways_of
 from oddbolt.catalog.tables import PartKind, bond_methods, joint_kind, part_kind
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Act, Joint, LogEntry, Mark, Part, Teardown, View, Way
-from oddbolt.planning.guess import other_end, settle
+from oddbolt.planning.guess import Guesses, other_end, settle
 from oddbolt.planning.replay import OUTCOMES_THAT_RELEASE, readings
 from oddbolt.reports.wording import name_of
 from oddbolt.session.commands import Command, change_joint, change_view, free_id, log_entry
@@ -280,10 +281,19 @@ def _tied_to(before: Teardown, joints: Sequence[str], old: str, new: str) -> Tea
     for id_ in joints:
         of = tuple(dict.fromkeys(new if p == old else p for p in after.joint[id_].of))
         if len(of) > 1:
-            after = change_joint(after, id_, lambda j, of=of: replace(j, of=of))
+            after = _makes_safe(change_joint(after, id_, lambda j, of=of: replace(j, of=of)), id_)
     if old in after.part and is_next(after.part[old]) and not any(old in j.of for j in after.joints):
         after = replace(after, parts=tuple(p for p in after.parts if p.id != old))
     return after
+
+
+def _makes_safe(before: Teardown, joint_id: str) -> Teardown:
+    """The plug of a cell isolates: common practice. Said otherwise in hand, it stays otherwise."""
+    joint = before.joint[joint_id]
+    cell = any(before.part[p].kind == "battery" for p in joint.of if p in before.part)
+    if joint.kind == "connector" and cell and joint.isolates is False and "isolates" not in joint.given:
+        return change_joint(before, joint_id, lambda j: replace(j, isolates=True))
+    return before
 
 
 def _on(teardown: Teardown, joints: Sequence[str]) -> str | None:
@@ -347,7 +357,7 @@ def tie(teardown: Teardown, joint_id: str, end: int, part_id: str) -> Command:
     old = joint.of[end]
 
     def change(before: Teardown) -> Teardown:
-        after = change_joint(before, joint_id, lambda j: replace(j, of=of))
+        after = _makes_safe(change_joint(before, joint_id, lambda j: replace(j, of=of)), joint_id)
         if old in after.part and is_next(after.part[old]) and not any(old in j.of for j in after.joints):
             after = replace(after, parts=tuple(p for p in after.parts if p.id != old))
         return settle(after, (joint_id,))
@@ -503,3 +513,44 @@ def _behind_of(thing: Part | Joint, keep: str, other: str) -> Part | Joint:
         return thing
     behind = (dict.fromkeys(keep if x == other else x for x in names) for names in thing.behind)
     return replace(thing, behind=tuple(tuple(x for x in names if x != thing.id) for names in behind))
+
+
+# -- what a person says of a joint
+
+def add_way(teardown: Teardown, joint_id: str, method_id: str) -> Command:
+    """Another way to part a bond, as it is known or was tried."""
+    method = bond_methods()[method_id]
+    way = Way(acts=tuple(Act(**act) for act in method.acts), inline=len(method.acts) == 1, reuse=method.reuse,
+              hazards=method.hazards)
+
+    def change(before: Teardown) -> Teardown:
+        ways = ways_of(before, before.joint[joint_id])
+        return change_joint(before, joint_id, lambda j: replace(j, ways=(*ways, way)))
+
+    return Command(label=f"another way for {name_of(teardown, joint_id)}: {method.name}", change=change)
+
+
+def set_isolates(teardown: Teardown, joint_id: str, isolates: bool) -> Command:
+    """Whether releasing it makes the device safe."""
+    return Command(label=f"{name_of(teardown, joint_id)} {'makes safe' if isolates else 'does not make safe'}",
+                   change=lambda before: change_joint(before, joint_id, lambda j: replace(
+                       j, isolates=isolates, given=j.given | {"isolates"})))
+
+
+def set_behind(teardown: Teardown, thing_id: str, hiders: Sequence[str]) -> Command:
+    """What a person says stands before a thing; it is no longer assumed."""
+    behind = (tuple(hiders),) if hiders else ()
+
+    def said(thing: Part | Joint) -> Part | Joint:
+        return replace(thing, behind=behind, basis="seen") if thing.id == thing_id else thing
+
+    return Command(label=f"what {name_of(teardown, thing_id)} is behind", change=lambda before: replace(
+        before, parts=tuple(map(said, before.parts)), joints=tuple(map(said, before.joints))))
+
+
+def may_be_behind(teardown: Teardown, thing_id: str) -> list[str]:
+    """What could stand before a thing, by the record: cleared before it was met, or on record as standing there."""
+    guesses = Guesses(teardown)
+    found = list(guesses.record.of(thing_id).candidates)
+    found += [x for names in teardown.thing(thing_id).behind for x in names]
+    return list(dict.fromkeys(found))

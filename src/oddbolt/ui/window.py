@@ -147,6 +147,8 @@ class Window(Shell):
         self._action(edit, "undo", self.tr("&Undo"), QKeySequence.StandardKey.Undo, self._undo)
         self._action(edit, "redo", self.tr("&Redo"), QKeySequence.StandardKey.Redo, self._redo)
         edit.addSeparator()
+        self._action(edit, "carry", self.tr("&Take over the marks of the state before"), QKeySequence("Ctrl+D"),
+                     self.log.states.carry_marks)
         self._action(edit, "split", self.tr("&Split off what is drawn round"), QKeySequence("Ctrl+G"),
                      self.log.recorder.split)
         self._action(edit, "pass", self.tr("&Begin another pass"), None, self._begin_pass)

@@ -3,13 +3,23 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QPushButton, QVBoxLayout
+from PySide6.QtWidgets import (
+    QComboBox,
+    QFrame,
+    QHBoxLayout,
+    QMenu,
+    QPushButton,
+    QSizePolicy,
+    QToolButton,
+    QVBoxLayout,
+)
 
 from oddbolt.catalog.defaults import ways_of
-from oddbolt.catalog.tables import tool_ids
+from oddbolt.catalog.tables import bond_methods, tool_ids
 from oddbolt.model.things import Joint
 from oddbolt.planning.bench import Obstacle, Operation
 from oddbolt.reports import wording
+from oddbolt.session import recording
 from oddbolt.session.session import Session
 from oddbolt.ui.panels.keys import BY_DEED
 from oddbolt.ui.panels.sheet import label
@@ -20,6 +30,9 @@ class Hand(QFrame):
 
     asked = Signal(str)  # a deed of the keys table
     tool_chosen = Signal(str)
+    way_asked = Signal(str)  # another way of parting a bond
+    behind_said = Signal(object)  # ids
+    safe_said = Signal(bool)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -47,20 +60,36 @@ class Hand(QFrame):
             button.clicked.connect(lambda _, d=deed: self.asked.emit(d))
             row.addWidget(button)
             self.buttons[deed] = button
-        choices = QHBoxLayout()
+        self.way.activated.connect(self._way_chosen)
+        self.behind = QToolButton()
+        self.behind.setObjectName("answer")
+        self.behind.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        self.behind.setMenu(QMenu(self.behind))
+        self.behind.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        self.behind.menu().aboutToShow.connect(self._fill_behind)
+        self.safe = QToolButton()
+        self.safe.setObjectName("answer")
+        self.safe.setText(self.tr("Makes safe"))
+        self.safe.setCheckable(True)
+        self.safe.clicked.connect(lambda on: self.safe_said.emit(on))
+        choices, said = QHBoxLayout(), QHBoxLayout()
         choices.addWidget(self.way, 1)
         choices.addWidget(self.tool, 1)
+        said.addWidget(self.behind, 1)
+        said.addWidget(self.safe)
         box = QVBoxLayout(self)
         box.setContentsMargins(10, 7, 10, 8)
         box.setSpacing(4)
         for widget in (self.name, self.holds, self.limits, self.caution):
             box.addWidget(widget)
         box.addLayout(choices)
+        box.addLayout(said)
         box.addLayout(acts)
         box.addLayout(more)
 
     def chosen_way(self) -> int:
-        return max(0, self.way.currentIndex()) if self.way.isVisible() else 0
+        row = max(0, self.way.currentIndex())
+        return row if self.way.count() > 1 and not self.way.itemData(row) else 0
 
     def show_thing(self, thing: str) -> None:
         """Show a part or joint, or that nothing is chosen (empty id)."""
@@ -72,6 +101,9 @@ class Hand(QFrame):
         self.buttons["lift"].setEnabled(bool(thing))
         self._show_ways(same)
         self._show_tools(joint)
+        self._show_behind()
+        self.safe.setVisible(joint is not None and joint.kind in ("connector", "slide"))
+        self.safe.setChecked(joint is not None and joint.isolates is not False)
         self._show_limits()
         self._show_cautions()
         if not thing:
@@ -95,8 +127,40 @@ class Hand(QFrame):
         for way in joint.ways if joint else ():
             tools = [wording.tool_name(teardown, act.tool) for act in way.acts]
             self.way.addItem(", ".join(dict.fromkeys(tools)))
+        if joint is not None and joint.kind == "adhesive":
+            for method in bond_methods().values():
+                self.way.addItem(self.tr("+ {0}").format(method.name), method.id)
         self.way.setVisible(self.way.count() > 1)
-        self.way.setCurrentIndex(max(0, before))
+        self.way.setCurrentIndex(min(max(0, before), self.way.count() - 1))
+
+    def _way_chosen(self, row: int) -> None:
+        if method := self.way.itemData(row):
+            self.way.setCurrentIndex(0)
+            self.way_asked.emit(method)
+
+    def _show_behind(self) -> None:
+        """What stands before it, by whose word; the menu changes it."""
+        teardown = self._session.teardown
+        thing = teardown.part.get(self.thing) or teardown.joint.get(self.thing)
+        self.behind.setVisible(thing is not None and thing.id != teardown.device.base)
+        if thing is not None:
+            names = self.tr(" or ").join(wording.names_of(teardown, names) for names in thing.behind)
+            self.behind.setText(self.tr("Behind {0} ({1})").format(names or self.tr("nothing"), thing.basis))
+            self.behind.setToolTip(self.behind.text())
+            self.behind.setAccessibleName(self.behind.text())
+
+    def _fill_behind(self) -> None:
+        teardown, menu = self._session.teardown, self.behind.menu()
+        menu.clear()
+        now = [x for names in teardown.thing(self.thing).behind[:1] for x in names]
+        for id_ in recording.may_be_behind(teardown, self.thing):
+            action = menu.addAction(wording.name_of(teardown, id_))
+            action.setCheckable(True)
+            action.setChecked(id_ in now)
+            action.toggled.connect(lambda on, x=id_: self.behind_said.emit(
+                [*now, x] if on else [y for y in now if y != x]))
+        if menu.isEmpty():
+            menu.addAction(self.tr("Nothing was cleared before it")).setEnabled(False)
 
     def _show_tools(self, joint: Joint | None) -> None:
         """The tool of the way in hand, and what else is laid out."""

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import re
+from collections.abc import Sequence
+
 from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QAction, QFont, QIcon, QPainter, QPixmap
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QMenu, QToolButton, QWidget
@@ -16,6 +19,7 @@ TARGET = 44
 DRIVES = {"PH": ("000", "00", "0", "1", "2"), "PZ": ("0", "1", "2"), "T": ("2", "3", "4", "5", "6", "8", "10"),
           "IP": ("5", "6", "8"), "PL": ("1", "2", "5"), "Y": ("000", "00", "0"), "SL": ("1", "2", "3"),
           "HX": ("0.9", "1.3", "1.5", "2")}
+_DRIVER = re.compile(rf"({'|'.join(DRIVES)})(\d+(?:\.\d+)?)$")
 
 
 class LetterBar(QWidget):
@@ -31,6 +35,7 @@ class LetterBar(QWidget):
         self._buttons: dict[str, QToolButton] = {}
         self._shown: tuple[Fastener, ...] = ()
         self._next = "A"
+        self._usual: list[tuple[str, str]] = []
         self.parts = QComboBox()
         self.parts.setAccessibleName(self.tr("Part that the next screws hold"))
         self.parts.setMinimumWidth(190)
@@ -62,6 +67,10 @@ class LetterBar(QWidget):
 
     def show_teardown(self, teardown: Teardown, on_device: list[str]) -> None:
         self._next = next_letter(teardown)
+        usual = [m.groups() for m in (_DRIVER.match(tool.id.upper()) for tool in teardown.tools) if m]
+        if usual != self._usual:
+            self._usual = usual
+            self._drive_menu(usual)
         if teardown.fasteners != self._shown:
             self._shown = teardown.fasteners
             self._make_buttons(teardown.fasteners)
@@ -109,17 +118,24 @@ class LetterBar(QWidget):
         """No letter any more; `quiet` where something else is marked instead."""
         self._set("", quiet=quiet)
 
-    def _drive_menu(self) -> QMenu:
-        """Drives and sizes to choose from; the rest of a screw is measured when there is a hand free."""
-        menu = QMenu(self.more)
+    def _drive_menu(self, usual: Sequence[tuple[str, str]] = ()) -> QMenu:
+        """Drives and sizes, those laid out first; the rest of a screw is measured when a hand is free."""
+        menu = self.more.menu() or QMenu(self.more)
+        menu.clear()
+        for drive, size in usual:
+            self._offer(menu, drive, size)
+        menu.addSeparator()
         for drive, sizes in DRIVES.items():
             sub = menu.addMenu(drive)
             for size in sizes:
-                action = QAction(f"{drive}{size}", sub)
-                action.triggered.connect(lambda _=False, d=drive, z=size: self.fastener_asked.emit(
-                    Fastener(id=self._next, drive=d, size=z)))
-                sub.addAction(action)
+                self._offer(sub, drive, size)
         return menu
+
+    def _offer(self, menu: QMenu, drive: str, size: str) -> None:
+        action = QAction(f"{drive}{size}", menu)
+        action.triggered.connect(lambda _=False: self.fastener_asked.emit(
+            Fastener(id=self._next, drive=drive, size=size)))
+        menu.addAction(action)
 
     def _set(self, letter: str, *, quiet: bool = False) -> None:
         self.letter = letter

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtCore import Qt, QTimer
@@ -13,7 +14,7 @@ from oddbolt.instruments.protocols import Camera
 from oddbolt.model.refusal import Refusal
 from oddbolt.paint.palette import Palette
 from oddbolt.reports import wording
-from oddbolt.session import commands
+from oddbolt.session import commands, recording
 from oddbolt.session.line import NotUnderstood, complete, understand
 from oddbolt.session.recording import Kind
 from oddbolt.session.session import Change, Session
@@ -135,6 +136,12 @@ class LogPanel(QWidget):
         self.lift_bar.kind_asked.connect(self.lift_as)
         self.hand.asked.connect(self.deed)
         self.hand.tool_chosen.connect(self._tool_chosen)
+        self.hand.way_asked.connect(lambda method: recorder.do(
+            recording.add_way(self._session.teardown, recorder.hand, method)))
+        self.hand.behind_said.connect(lambda hiders: recorder.do(
+            recording.set_behind(self._session.teardown, recorder.hand, hiders)))
+        self.hand.safe_said.connect(lambda on: recorder.do(
+            recording.set_isolates(self._session.teardown, recorder.hand, on)))
         self.asking.number_changed.connect(lambda n: self.above.setTabText(
             1, self.tr("Ask ({0})").format(n) if n else self.tr("Ask")))
         self.asking.shown.connect(self._questions_shown)
@@ -330,6 +337,9 @@ class LogPanel(QWidget):
             self.recorder.do(commands.set_tool(self._session.teardown, joint.id, self.hand.chosen_way(), tool))
             if joint.kind != "screw":
                 self.tools.remember_tool(joint.kind, joint.type, tool)
+                kind = self.recorder.kind
+                if kind is not None and (kind.joint, kind.type) == (joint.kind, joint.type):
+                    self.recorder.kind = replace(kind, tool=tool)
 
     # -- deeds of the keys table that are the panel's own
 

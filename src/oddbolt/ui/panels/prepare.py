@@ -84,7 +84,7 @@ class PreparePanel(QWidget):
         box.addWidget(self.earlier_name)
         self.tools.setAccessibleName(self.tr("Tools laid out"))
         left = QVBoxLayout()
-        left.addWidget(sheet(self.tr("The device"), device))
+        left.addWidget(sheet(self.tr("A new teardown: the device"), device))
         hint = label(self.tr("From the category, and from earlier teardowns in your folder; untick what is not there."),
                      "faint", wrap=True)
         left.addWidget(sheet(self.tr("Tools to lay out"), hint, self.tools, stretch=2), 1)
@@ -93,8 +93,9 @@ class PreparePanel(QWidget):
         right.addWidget(self.cautions)
         right.addWidget(self.problem)
         right.addWidget(self.begin)
-        for button in (self.earlier, self.begin, self.test_strap):
+        for button in (self.earlier, self.test_strap):
             button.setObjectName("big")
+        self.begin.setObjectName("go")
         whole = QHBoxLayout(self)
         whole.setContentsMargins(10, 8, 10, 8)
         whole.setSpacing(10)

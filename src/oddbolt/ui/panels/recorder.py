@@ -147,6 +147,9 @@ class Recorder(QObject):
         if self.kind is not None and not self.kind.letter and thing in teardown.part and self.is_on(thing):
             self.mark([(x, y)], part=thing)
             return
+        if self.kind is not None and not self.is_on(thing):
+            self.click(x, y)  # what is gone is not in the way of a new mark
+            return
         self.choose(thing)
         if self.as_i_mark and thing in teardown.joint and self.is_on(thing):
             self.release(0)

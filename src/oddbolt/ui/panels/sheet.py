@@ -38,7 +38,7 @@ def scrolled(content: QWidget) -> QScrollArea:
     area.setWidgetResizable(True)
     area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
     area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-    content.setObjectName("desk")
+    content.setObjectName("inside")
     return area
 
 

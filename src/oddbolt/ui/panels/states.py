@@ -11,7 +11,7 @@ from PySide6.QtGui import QGuiApplication, QImage
 from oddbolt.instruments.protocols import Camera, InstrumentFault
 from oddbolt.instruments.watched import WatchedFolder
 from oddbolt.model.refusal import Refusal
-from oddbolt.model.things import View
+from oddbolt.model.things import Mark, View
 from oddbolt.session import commands
 from oddbolt.session.session import Session
 from oddbolt.ui.binding.photos import Photos
@@ -113,7 +113,8 @@ class States(QObject):
         try:
             kept = self._session.take_photo(name, body, thumb)
             made = View(id=commands.free_id(teardown, "v"), side=side, photo=kept,
-                        at_entry=teardown.log[-1].id if teardown.log else None, mm_per_px=self._scale_of(name, side))
+                        at_entry=teardown.log[-1].id if teardown.log else None, mm_per_px=self._scale_of(name, side),
+                        marks=self._standing(side) if name.startswith("camera") else ())
             self.shown = made.id
             self._session.do(commands.add_view(teardown, made))
         except Refusal as refusal:
@@ -128,6 +129,27 @@ class States(QObject):
             return None
         same = [v for v in self.views if v.side == side and v.photo.startswith("camera")]
         return same[-1].mm_per_px if same else None
+
+    def _standing(self, side: str) -> tuple[Mark, ...]:
+        """Marks of the last state from this side, of what is still in place: the overhead camera stands still."""
+        bench = self._session.derived.replay.bench
+        same = [v for v in self.views if v.side == side]
+        return tuple(m for m in same[-1].marks if m.thing not in bench.released and m.thing not in bench.removed) \
+            if same else ()
+
+    def carry_marks(self) -> None:
+        """Take over the marks of the state before, from the same side, of what is still in place."""
+        view, before = self.view, self.before()
+        if view is None or before is None:
+            self.said.emit(self.tr("There is no earlier state from this side"), True)
+            return
+        bench = self._session.derived.replay.bench
+        marks = [m for m in before.marks if m.thing not in bench.released and m.thing not in bench.removed
+                 and all(m.thing != own.thing for own in view.marks)]
+        if marks:
+            self._session.do(commands.carry_marks(self._session.teardown, view.id, marks))
+        else:
+            self.said.emit(self.tr("Nothing marked on the state before is still in place and not marked here"), True)
 
     def take_picture(self) -> None:
         """Photograph the present state by the overhead camera."""

@@ -71,9 +71,13 @@ def _sheet(p: Palette, arrow: str) -> str:
     QPushButton#big, QToolButton#answer {{ min-height: 34px; padding: 4px 6px; }}
     QPushButton#big:focus {{ padding: 3px 5px; }}
     QToolButton#answer::menu-indicator {{ image: none; }}
+    QPushButton#go {{ background: {p.accent}; color: {p.on_accent}; border-color: {p.accent}; min-height: 36px;
+        font-weight: 600; }}
+    QPushButton#go:focus {{ border: 3px solid {p.warn}; }}
     QLabel#limits {{ color: {p.ink}; background: {p.sunk}; border: 0; border-left: 4px solid {p.accent};
         padding: 3px 4px 3px 8px; }}
-    QScrollArea#plain {{ background: {p.page}; border: 0; }}
+    QScrollArea#plain, QWidget#inside {{ background: transparent; border: 0; }}
+    QScrollArea#plain > QWidget {{ background: transparent; }}
     QTabWidget::pane {{ border: 0; padding-top: 4px; }}
     QTabBar::tab {{ background: {p.page}; color: {p.faint}; border: 0; border-bottom: 3px solid {p.line};
         padding: 7px 12px; min-height: 20px; }}

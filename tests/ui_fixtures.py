@@ -1,0 +1,119 @@
+"""A real window on a real document, failing on any Qt warning and on any exception in a slot."""
+
+from __future__ import annotations
+
+import json
+import sys
+from datetime import datetime, timedelta, timezone
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QtMsgType, qInstallMessageHandler
+from PySide6.QtGui import QImage
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
+
+from oddbolt.paint.palette import LIGHT
+from oddbolt.session.session import Session, open_document
+from oddbolt.ui.theme.style import dress, load_fonts
+from oddbolt.ui.widgets.images import make_thumb
+from oddbolt.ui.window import Window
+
+HARMLESS = ("propagateSizeHints",)
+
+
+@pytest.fixture(scope="session")
+def app():
+    application = QApplication.instance() or QApplication(["tests"])
+    load_fonts()
+    dress(application, LIGHT)
+    return application
+
+
+@pytest.fixture(autouse=True)
+def no_qt_complaints(app, monkeypatch):
+    """Qt's warnings and exceptions in slots are failures."""
+    said: list[str] = []
+
+    def take(kind, _context, text):
+        if kind in (QtMsgType.QtWarningMsg, QtMsgType.QtCriticalMsg) and not any(h in text for h in HARMLESS):
+            said.append(text)
+
+    monkeypatch.setattr(sys, "excepthook", lambda *error: said.append(repr(error[1])))
+    before = qInstallMessageHandler(take)
+    yield
+    QTest.qWait(0)
+    qInstallMessageHandler(before)
+    assert said == []
+
+
+class Clock:
+    """Time that only moves when told to."""
+
+    def __init__(self):
+        self.now = datetime(2026, 3, 2, 9, tzinfo=timezone.utc)
+
+    def __call__(self):
+        return self.now
+
+    def forward(self, seconds):
+        self.now += timedelta(seconds=seconds)
+
+
+def photo_bytes(path: Path, colour: int = 0x446655) -> Path:
+    image = QImage(1200, 800, QImage.Format.Format_RGB32)
+    image.fill(colour)
+    image.save(str(path), "JPEG", 90)
+    return path
+
+
+def blank_device() -> dict:
+    """A field box with a cover and a cell; nothing recorded yet but two photographs."""
+    return {
+        "format": "oddbolt-teardown", "version": 1,
+        "device": {"name": "Dunlin box", "base": "tray", "category": "slate_tablet"},
+        "fasteners": [{"id": "A", "drive": "PH", "size": "00", "thread": "M1.6", "length_mm": 4, "head_mm": 3},
+                      {"id": "B", "drive": "T", "size": "5", "thread": "M2", "length_mm": 5, "head_mm": 3.8}],
+        "parts": [{"id": "tray", "name": "Tray"},
+                  {"id": "cover", "name": "Cover", "on": "tray", "role": ["back_cover"]},
+                  {"id": "cell", "name": "Cell", "kind": "battery", "on": "tray", "role": ["battery"],
+                   "behind": [["cover"]]}],
+        "joints": [{"id": "glue", "name": "Cell glue", "kind": "adhesive", "of": ["cell", "tray"],
+                    "behind": [["cover"]], "ways": [{"tool": "card", "active_s": 40, "reuse": "renew"},
+                                                    {"tool": "tweezers", "active_s": 90, "reuse": "renew"}]}],
+        "views": [{"id": "v0", "side": "back", "photo": "v0.jpg"}, {"id": "v1", "side": "back", "photo": "v1.jpg"}],
+    }
+
+
+@pytest.fixture
+def clock():
+    return Clock()
+
+
+@pytest.fixture
+def make_window(app, tmp_path, clock):
+    """Opens a window on an exchange-file object; closes it at the end."""
+    opened = []
+
+    def make(data=None, choose_photo=None):
+        data = data or blank_device()
+        folder = tmp_path / f"in{len(opened)}"
+        folder.mkdir()
+        for view in data.get("views", []):
+            photo_bytes(folder / view["photo"])
+        (folder / "one.json").write_text(json.dumps(data))
+        document = open_document(folder / "one.json", make_thumb, tmp_path / "work")
+        window = Window(LIGHT)
+        window.fill(Session(document, clock), tmp_path / "work", choose_photo)
+        window.show()
+        window.activateWindow()
+        QTest.qWaitForWindowExposed(window)
+        QTest.qWait(30)
+        opened.append(window)
+        return window
+
+    yield make
+    for window in opened:
+        window.close()
+        window.deleteLater()
+    QTest.qWait(10)

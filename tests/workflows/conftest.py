@@ -1,0 +1,3 @@
+"""What whole jobs through the window share."""
+
+from tests.ui_fixtures import *  # noqa: F403
