@@ -243,3 +243,9 @@ class Method:
 def bond_methods() -> dict[str, Method]:
     return {id_: Method(id=id_, name=row["name"], acts=tuple(row["acts"]), reuse=row["reuse"],
                         hazards=tuple(row.get("hazards", ()))) for id_, row in _data("bonds.toml").items()}
+
+
+@functools.cache
+def alike_weights() -> dict[str, float]:
+    """Weights of find-alike, by descriptor (data/alike.toml)."""
+    return dict(_data("alike.toml")["weights"])

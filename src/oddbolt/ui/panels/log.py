@@ -18,6 +18,7 @@ from oddbolt.session import commands, recording
 from oddbolt.session.line import NotUnderstood, complete, understand
 from oddbolt.session.recording import Kind
 from oddbolt.session.session import Change, Session
+from oddbolt.ui.panels.alike import Alike
 from oddbolt.ui.panels.asking import Asking
 from oddbolt.ui.panels.clocks import Clocks
 from oddbolt.ui.panels.depths import DepthList
@@ -34,6 +35,7 @@ from oddbolt.ui.panels.sheet import label, lay_out, scrolled, sheet
 from oddbolt.ui.panels.states import ChoosePhoto, States
 from oddbolt.ui.panels.tools import ToolColumn
 from oddbolt.ui.widgets.line import CommandLine
+from oddbolt.ui.widgets.overlay import within
 from oddbolt.ui.widgets.photo import PhotoCanvas
 
 
@@ -56,6 +58,7 @@ class LogPanel(QWidget):
         self.depths = DepthList(session)
         self.asking = Asking(session)
         self.clocks = Clocks(session)
+        self.alike = Alike()
         self.line = CommandLine(lambda text: complete(session.teardown, text))
         self.echo = label("", "echo", wrap=True)
         self.state = label("", "faint")
@@ -89,6 +92,7 @@ class LogPanel(QWidget):
         left.addWidget(self.letters)
         left.addLayout(middle, 1)
         left.addLayout(under)
+        left.addWidget(self.alike)
         left.addWidget(self.line)
         left.addWidget(self.film)
         for tabs, pages in ((self.above, ((scrolled(self.lift_bar), self.tr("Lift as")), (self.asking, self.tr("Ask")),
@@ -145,6 +149,10 @@ class LogPanel(QWidget):
         self.asking.number_changed.connect(lambda n: self.above.setTabText(
             1, self.tr("Ask ({0})").format(n) if n else self.tr("Ask")))
         self.asking.shown.connect(self._questions_shown)
+        self.alike.proposed.connect(lambda found: canvas.show_overlay(proposals=found))
+        self.alike.accepted.connect(recorder.mark_also)
+        self.alike.said.connect(lambda text, alarm: self.say(text, alarm=alarm))
+        canvas.proposal_clicked.connect(self.alike.clicked)
         self.clocks.rang.connect(lambda text: self.say(text, alarm=True))
         self.line.textChanged.connect(self._echo_line)
         self.line.counted.connect(self._count_line)
@@ -296,11 +304,38 @@ class LogPanel(QWidget):
         elif self.recorder.kind is not None and self.recorder.kind.joint == "adhesive":
             middle = [(sum(x for x, _ in corners) / len(corners), sum(y for _, y in corners) / len(corners))]
             self.recorder.mark(middle, outline=corners[::max(1, len(corners) // 40)])
+        elif self.recorder.kind is not None and self.recorder.kind.letter:
+            self._mark_within(corners)
         else:
             self.recorder.selected = pins
             if pins:
                 self.choose(view.marks[pins[0]].thing)
             self.say(self.tr("{0} marks drawn round").format(len(pins)))
+
+    def _mark_within(self, corners: list[tuple[float, float]]) -> None:
+        """Mark the screws of the present letter that were drawn round: those that look like one marked before."""
+        view, teardown = self.states.view, self._session.teardown
+        letter = self.recorder.kind.letter
+        like = self.recorder.group or next((m.thing for m in reversed(view.marks) if m.thing in teardown.joint
+                                            and teardown.joint[m.thing].fastener == letter), "")
+        xs, ys = [x for x, _ in corners], [y for _, y in corners]
+        image = self.states.photos.get(view.photo)
+        self.alike.look(image or QImage(), teardown, view, like, (min(xs), min(ys), max(xs), max(ys)),
+                        lambda places: self._found_within(places, corners))
+
+    def _found_within(self, places: list[tuple[float, float]], corners: list[tuple[float, float]]) -> None:
+        inside = [places[n] for n in within(places, corners)]
+        if inside:
+            self.recorder.mark_also(inside)
+        else:
+            self.say(self.tr("Nothing in there looks like what is marked"), alarm=True)
+
+    def find_alike(self) -> None:
+        """Propose other places like the joint in hand, or the group that is being marked."""
+        view = self.states.view
+        joint = self.recorder.group or self.recorder.hand
+        if view is not None:
+            self.alike.look(self.states.photos.get(view.photo) or QImage(), self._session.teardown, view, joint)
 
     def choose_kind(self, kind: str) -> None:
         """Marking of a kind of joint; the same again: its next type."""
@@ -357,8 +392,11 @@ class LogPanel(QWidget):
         self.recorder.swing(self.canvas.pointer())
 
     def usual_act(self) -> None:
-        """What a foot switch does: release what is in hand, else lift what it held, else the next photograph."""
-        if self.recorder.hand in self._session.teardown.joint and self.recorder.is_on(self.recorder.hand):
+        """What a foot switch does: mark what is proposed, else release what is in hand, else lift what it held, else
+        the next photograph."""
+        if self.alike.is_proposing:
+            self.alike.accept_all()
+        elif self.recorder.hand in self._session.teardown.joint and self.recorder.is_on(self.recorder.hand):
             self.release()
         elif self.recorder.hand:
             self.recorder.lift()
@@ -375,6 +413,7 @@ class LogPanel(QWidget):
 
     def stop_marking(self) -> None:
         self.letters.clear(quiet=True)
+        self.alike.clear()
         self.recorder.give_up()
         self.canvas.lasso_armed = False
         self.tools.show_switch("arm_reach", False)
@@ -454,4 +493,5 @@ class LogPanel(QWidget):
     def stop(self) -> None:
         """Before the window closes: no job and no timer goes on."""
         self.asking.stop()
+        self.alike.stop()
         self.states.stop()

@@ -141,6 +141,18 @@ class Recorder(QObject):
                 self._check(made)
         return made
 
+    def mark_also(self, spots: Sequence[Spot]) -> None:
+        """Several at once: more of the group that is being marked, or a new one of the present letter."""
+        view, teardown = self.view, self._session.teardown
+        joint = self.group or (self.hand if self.kind is None and self.hand in teardown.joint else "")
+        if view is None or not spots:
+            return
+        if joint:
+            self.do(recording.mark_more(teardown, view.id, joint, spots))
+            self.choose(joint)
+        else:
+            self.mark(spots)
+
     def pin(self, thing: str, x: float, y: float) -> None:
         """A click on a mark: chooses; marks on a part what it is held by; releases where one undoes as one marks."""
         teardown = self._session.teardown

@@ -118,9 +118,13 @@ class Overlay:
 
     def lassoed(self, spots: Sequence[tuple[float, float]]) -> list[int]:
         """Which of the spots lie within the lasso."""
-        polygon = QPolygonF(self.lasso)
-        return [n for n, (x, y) in enumerate(spots)
-                if polygon.containsPoint(QPointF(x, y), Qt.FillRule.OddEvenFill)]
+        return within(spots, [(p.x(), p.y()) for p in self.lasso])
+
+
+def within(spots: Sequence[tuple[float, float]], corners: Sequence[tuple[float, float]]) -> list[int]:
+    """Places in the list of the spots that lie within a polygon."""
+    polygon = QPolygonF([QPointF(x, y) for x, y in corners])
+    return [n for n, (x, y) in enumerate(spots) if polygon.containsPoint(QPointF(x, y), Qt.FillRule.OddEvenFill)]
 
 
 def _path(points: Sequence[tuple[float, float]], *, closed: bool = False) -> QPainterPath:

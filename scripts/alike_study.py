@@ -1,0 +1,110 @@
+"""Fits the weights of find-alike on the training pictures and measures it on the held-out ones.
+
+From the root: .venv/bin/python -m scripts.alike_study [--fit]. Writes nothing; docs/methods/alike.md holds the figures.
+"""
+
+from __future__ import annotations
+
+import argparse
+import math
+import os
+import statistics
+import time
+from collections import Counter
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+import numpy as np  # noqa: E402
+from PySide6.QtGui import QGuiApplication  # noqa: E402
+from scipy import optimize  # noqa: E402
+
+from oddbolt.catalog import tables  # noqa: E402
+from oddbolt.imaging import alike  # noqa: E402
+from scripts.study.screws import HELD_OUT, TRAINING, Picture, picture  # noqa: E402
+
+NAMES = ("correlation", "polar", "recess", "depth", "spectrum", "colour", "profile")
+
+
+def near(found: tuple[float, float], places: list[tuple[float, float]], within: float) -> int | None:
+    for n, (x, y) in enumerate(places):
+        if math.hypot(found[0] - x, found[1] - y) <= within:
+            return n
+    return None
+
+
+def last(steps):
+    found = []
+    for found in steps:  # noqa: B007
+        pass
+    return found
+
+
+def samples(made: Picture) -> list[tuple[list[float], bool]]:
+    """Descriptors of all candidates of a picture, with whether each is a screw of the kind clicked on."""
+    grey = made.pixels
+    seed = made.same[0]
+    work, back = alike._resized(alike._grey(grey), alike.WORK_RADIUS_PX / made.radius)
+    best = np.full(work.shape, -1.0, np.float32)
+    for match in alike._correlations(work, [alike._patch(alike._grey(grey), *seed, made.radius)]):
+        np.maximum(best, match, out=best)
+    look = alike.look_at(grey, *seed, made.radius)
+    found = []
+    for row, column, correlation in alike._peaks(best, alike.WORK_RADIUS_PX, alike.LOOKED_AT_CLOSELY):
+        spot = back(column, 1), back(row, 0)
+        if near(spot, [seed], made.radius) is not None or near(spot, made.others, made.radius) is not None:
+            continue
+        *_, here = alike._centred(grey, *spot, made.radius, look)
+        values = alike.descriptors(here, look)
+        row_values = [correlation, *(values[name] for name in NAMES[1:])]
+        found.append((row_values, near(spot, made.same, made.radius * 0.6) is not None))
+    return found
+
+
+def fit() -> dict[str, float]:
+    rows = [sample for seed in TRAINING for sample in samples(picture(seed))]
+    x = np.array([[1.0, *values] for values, _ in rows])
+    y = np.array([is_one for _, is_one in rows], float)
+
+    def loss(w: np.ndarray) -> float:
+        z = x @ w
+        return float((np.logaddexp(0, z) - y * z).mean() + 0.0005 * (w[1:] ** 2).sum())
+
+    w = optimize.minimize(loss, np.zeros(x.shape[1]), method="BFGS").x
+    return dict(zip(("bias", *NAMES), (round(float(v), 2) for v in w)))
+
+
+def measure(threshold: float = 0.5) -> None:
+    right, proposed, there, perfect, seconds = Counter(), Counter(), Counter(), 0, []
+    for seed in HELD_OUT:
+        made = picture(seed)
+        start = time.perf_counter()
+        found = [f for f in last(alike.find_alike(made.pixels, [made.same[0]], made.radius)) if f.score >= threshold]
+        seconds.append(time.perf_counter() - start)
+        hits = {near((f.x, f.y), made.same, made.radius * 0.6) for f in found} - {None, 0}
+        counted = [f for f in found if near((f.x, f.y), made.others, made.radius) is None]
+        right[made.recess] += len(hits)
+        proposed[made.recess] += len(counted)
+        there[made.recess] += len(made.same) - 1
+        perfect += len(hits) == len(made.same) - 1 == len(counted)
+    print("| recess | precision | recall | screws |\n|---|---|---|---|")
+    for kind in (*sorted(there), ""):
+        r, p, t = ((c[kind] if kind else sum(c.values())) for c in (right, proposed, there))
+        print(f"| {kind or 'all'} | {r / max(1, p):.2f} | {r / t:.2f} | {t} |")
+    print(f"pictures without a mistake: {perfect} of {len(HELD_OUT)}; median {statistics.median(seconds):.2f} s each")
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser()
+    parser.add_argument("--fit", action="store_true", help="fit the weights first and use them")
+    options = parser.parse_args()
+    app = QGuiApplication.instance() or QGuiApplication(["study"])
+    if options.fit:
+        weights = fit()
+        print(weights)
+        tables.alike_weights().update(weights)
+    measure()
+    del app
+
+
+if __name__ == "__main__":
+    main()
