@@ -8,6 +8,7 @@ from __future__ import annotations
 import argparse
 import math
 import os
+import random
 import statistics
 import time
 from collections import Counter
@@ -39,21 +40,27 @@ def last(steps):
     return found
 
 
+def clicked(made: Picture) -> tuple[float, float, float]:
+    """A click on the first screw, up to 3 px off, as the program takes it: snapped, the radius not known before."""
+    rng = random.Random(round(made.radius * 1000))
+    return alike.snap(made.pixels, made.same[0][0] + rng.uniform(-3, 3), made.same[0][1] + rng.uniform(-3, 3))
+
+
 def samples(made: Picture) -> list[tuple[list[float], bool]]:
     """Descriptors of all candidates of a picture, with whether each is a screw of the kind clicked on."""
     grey = made.pixels
-    seed = made.same[0]
-    work, back = alike._resized(alike._grey(grey), alike.WORK_RADIUS_PX / made.radius)
+    *seed, radius = clicked(made)
+    work, back = alike._resized(alike._grey(grey), alike.WORK_RADIUS_PX / radius)
     best = np.full(work.shape, -1.0, np.float32)
-    for match in alike._correlations(work, [alike._patch(alike._grey(grey), *seed, made.radius)]):
+    for match in alike._correlations(work, [alike._patch(alike._grey(grey), *seed, radius)]):
         np.maximum(best, match, out=best)
-    look = alike.look_at(grey, *seed, made.radius)
+    look = alike.look_at(grey, *seed, radius)
     found = []
     for row, column, correlation in alike._peaks(best, alike.WORK_RADIUS_PX, alike.LOOKED_AT_CLOSELY):
         spot = back(column, 1), back(row, 0)
-        if near(spot, [seed], made.radius) is not None or near(spot, made.others, made.radius) is not None:
+        if near(spot, [tuple(seed)], made.radius) is not None or near(spot, made.others, made.radius) is not None:
             continue
-        *_, here = alike._centred(grey, *spot, made.radius, look)
+        *_, here = alike._centred(grey, *spot, radius, look)
         values = alike.descriptors(here, look)
         row_values = [correlation, *(values[name] for name in NAMES[1:])]
         found.append((row_values, near(spot, made.same, made.radius * 0.6) is not None))
@@ -78,7 +85,8 @@ def measure(threshold: float = 0.5) -> None:
     for seed in HELD_OUT:
         made = picture(seed)
         start = time.perf_counter()
-        found = [f for f in last(alike.find_alike(made.pixels, [made.same[0]], made.radius)) if f.score >= threshold]
+        *seed, radius = clicked(made)
+        found = [f for f in last(alike.find_alike(made.pixels, [tuple(seed)], radius)) if f.score >= threshold]
         seconds.append(time.perf_counter() - start)
         hits = {near((f.x, f.y), made.same, made.radius * 0.6) for f in found} - {None, 0}
         counted = [f for f in found if near((f.x, f.y), made.others, made.radius) is None]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import sys
+import time
 from datetime import datetime, timedelta, timezone
 from pathlib import Path
 
@@ -19,7 +20,7 @@ from oddbolt.ui.theme.style import dress, load_fonts
 from oddbolt.ui.widgets.images import make_thumb
 from oddbolt.ui.window import Window
 
-HARMLESS = ("propagateSizeHints",)
+HARMLESS = ("propagateSizeHints", "does not support raise()")
 
 
 @pytest.fixture(scope="session")
@@ -44,7 +45,17 @@ def no_qt_complaints(app, monkeypatch):
     yield
     QTest.qWait(0)
     qInstallMessageHandler(before)
-    assert said == []
+    assert said == [], "; ".join(said)
+
+
+def wait_for(condition, seconds=20):
+    """Let jobs work and their signals arrive. QTest.qWait alone keeps other threads from running Python."""
+    end = time.monotonic() + seconds
+    while not condition() and time.monotonic() < end:
+        time.sleep(0.01)
+        QTest.qWait(1)
+    QTest.qWait(5)
+    assert condition()
 
 
 class Clock:

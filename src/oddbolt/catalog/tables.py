@@ -215,8 +215,10 @@ def safety_items() -> list[SafetyItem]:
 class MarkKind:
     """A kind of joint as it is marked on the bench (data/mark_kinds.toml)."""
 
+    id: str
     kind: str
     name: str
+    short: str
     key: str
     types: tuple[str, ...] = ()  # the same key again: the next one
     tools: tuple[str, ...] = ()  # the usual tool of each type, where it is not the kind's
@@ -224,8 +226,10 @@ class MarkKind:
 
 @functools.cache
 def mark_kinds() -> dict[str, MarkKind]:
-    return {kind: MarkKind(kind=kind, name=row["name"], key=row["key"], types=tuple(row.get("types", ())),
-                           tools=tuple(row.get("tools", ()))) for kind, row in _data("mark_kinds.toml").items()}
+    return {id_: MarkKind(id=id_, kind=row.get("kind", id_), name=row["name"],
+                          short=row.get("short", row["name"]), key=row["key"],
+                          types=tuple(row.get("types", ())), tools=tuple(row.get("tools", ())))
+            for id_, row in _data("mark_kinds.toml").items()}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

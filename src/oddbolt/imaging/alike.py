@@ -27,7 +27,7 @@ WORK_RADIUS_PX = 8.0  # radius of the head on the working image
 ANGLES, TURN_DEG = 12, 120.0  # turns of the template; every recess repeats after a third of a turn or less
 CLOSE_RADIUS_PX = 14.0  # radius of the head for the descriptors
 LOOKED_AT_CLOSELY = 60
-REACH = 1.15  # of the radius: a little of what is around the head belongs to its look
+REACH = 1.08  # of the radius: the edge of the head belongs to its look, what is around it does not
 RINGS, SPOKES = 14, 72
 SMALLEST_PX, LARGEST_PX = 5.0, 60.0  # radii that are looked for where none is known
 
@@ -89,7 +89,11 @@ def find_alike(pixels: Pixels, seeds: Sequence[tuple[float, float]], radius_px: 
         if bad:
             score *= 1 - max(0.0, max(likeness(look, other, correlation) for other in bad) - 0.1)
         found.append(Found(x, y, round(score, 3)))
-    yield sorted(found, key=lambda f: -f.score)
+    apart: list[Found] = []
+    for one in sorted(found, key=lambda f: -f.score):
+        if all((one.x - f.x) ** 2 + (one.y - f.y) ** 2 > (1.9 * radius_px) ** 2 for f in apart):
+            apart.append(one)
+    yield apart
 
 
 def likeness(one: Look, other: Look, correlation: float) -> float:
@@ -117,25 +121,57 @@ def descriptors(one: Look, other: Look) -> dict[str, float]:
             "profile": 1 - float(np.abs(one.profile - other.profile).mean()) / 64}
 
 
-def estimate_radius(pixels: Pixels, x: float, y: float) -> float:
-    """Radius of a round thing at a place, px: where brightness changes most along the radius, all round."""
+def snap(pixels: Pixels, x: float, y: float, radius_px: float | None = None, within_px: float = 6.0) -> \
+        tuple[float, float, float]:
+    """Centre and radius of the round thing near a place, px: where brightness changes most along the radius, all round.
+
+    `radius_px` is taken where it is known; `within_px` is how far off a hasty click may be.
+    """
+    import numpy as np
+
+    reach = int(LARGEST_PX + within_px) + 4
+    top, left = max(0, int(y) - reach), max(0, int(x) - reach)
+    grey = _grey(pixels[top:int(y) + reach + 1, left:int(x) + reach + 1])
+    best = (-1.0, x, y, radius_px or SMALLEST_PX)
+    for step, span in ((3.0, within_px), (1.0, 2.0), (0.5, 0.5)):
+        _, cx, cy, _ = best
+        for dy in np.arange(-span, span + 0.01, step):
+            for dx in np.arange(-span, span + 0.01, step):
+                strength, radius = _roundness(grey, cx + dx - left, cy + dy - top, radius_px)
+                # The nearest of equals: a click means what is under it.
+                strength *= 1 - 0.04 * float(np.hypot(cx + dx - x, cy + dy - y))
+                if strength > best[0]:
+                    best = (strength, float(cx + dx), float(cy + dy), radius)
+    return best[1:]
+
+
+def _roundness(grey: Pixels, x: float, y: float, radius_px: float | None) -> tuple[float, float]:
+    """How strongly brightness changes along the radius, all round, at the best radius; and that radius."""
     import numpy as np
     from scipy import ndimage
 
-    radii = np.arange(SMALLEST_PX - 2, LARGEST_PX + 2, 0.5, dtype=np.float32)
-    spokes = np.arange(SPOKES, dtype=np.float32) * (2 * np.pi / SPOKES)
+    low, high = (SMALLEST_PX, LARGEST_PX) if radius_px is None else (radius_px * 0.8, radius_px * 1.2)
+    radii = np.arange(low - 2, high + 2, 0.5, dtype=np.float32)
+    spokes = np.arange(0, SPOKES, 3, dtype=np.float32) * (2 * np.pi / SPOKES)
     ys = y + radii[:, None] * np.sin(spokes)[None, :]
     xs = x + radii[:, None] * np.cos(spokes)[None, :]
-    polar = ndimage.map_coordinates(_grey(pixels), [ys, xs], order=1, mode="nearest")
+    polar = ndimage.map_coordinates(grey, [ys, xs], order=1, mode="nearest")
     change = ndimage.gaussian_filter1d(np.diff(polar, axis=0), 1.0, axis=0)
-    together = np.abs(np.median(change, axis=1))
-    inside = slice(4, -4)
+    falls, rises = np.percentile(change, (22, 78), axis=1)
+    together = np.maximum(np.maximum(falls, -rises), 0)[3:-3]  # nearly all round, in one direction
     # A recess has an edge too: the outermost of the strong ones is the head's.
-    strong = np.nonzero(together[inside] >= 0.6 * together[inside].max())[0]
-    outer = strong[-1]
-    while outer > 0 and together[inside][outer - 1] > together[inside][outer]:
-        outer -= 1
-    return float(radii[inside][outer] + 0.25)
+    place = int(np.nonzero(together >= 0.38 * together.max())[0][-1])
+    while place > 0 and together[place - 1] > together[place]:
+        place -= 1
+    return float(together[place]), float(radii[3 + place] + 0.25)
+
+
+def agreeing(pixels: Pixels, seeds: Sequence[tuple[float, float]], radius_px: float) -> list[tuple[float, float]]:
+    """Of several seeds those that look alike; all where none do. A mark may lie where a label still covers it."""
+    looks = [look_at(pixels, x, y, radius_px) for x, y in seeds]
+    friends = [sum(likeness(a, b, descriptors(a, b)["polar"]) > 0.5 for b in looks if b is not a) for a in looks]
+    most = max(friends, default=0)
+    return [seed for seed, number in zip(seeds, friends) if number == most or number > 1] if most else list(seeds)
 
 
 def look_at(pixels: Pixels, x: float, y: float, radius_px: float) -> Look:
@@ -157,14 +193,15 @@ def look_at(pixels: Pixels, x: float, y: float, radius_px: float) -> Look:
     profile = grey.mean(axis=1)
     inner = grey - grey.mean()
     norm = float(np.sqrt((inner ** 2).sum())) or 1.0
-    uneven = (grey - profile[:, None]) * np.sqrt(rings)[:, None]
+    uneven = (grey - profile[:, None]) * np.sqrt(rings)[:, None] * (rings < radius_px)[:, None]
     part = float(np.sqrt((uneven ** 2).sum())) or 1.0
     depth = float(((grey - profile[:, None]) ** 2).sum() / max(1e-6, (inner ** 2).sum()))
     swing = np.abs(np.fft.rfft(uneven, axis=1))[:, 1:13]
     size = float(np.sqrt((swing ** 2).sum())) or 1.0
-    mean = np.array([p.mean() for p in planes], np.float32)
+    own = rings < radius_px * 0.95  # what is around the head is not its colour
+    mean = np.array([p[own].mean() for p in planes], np.float32)
     return Look(polar=inner / norm, recess=uneven / part, depth=depth, spectrum=swing / size,
-                profile=profile - profile.mean(), colour=mean / max(1.0, float(mean.sum())))
+                profile=(profile - profile[own].mean())[own], colour=mean / max(1.0, float(mean.sum())))
 
 
 # -- the first look, over the whole photograph

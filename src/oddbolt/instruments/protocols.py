@@ -22,7 +22,9 @@ class InstrumentFault(Exception):
 
 
 class Camera(Protocol):
-    """Looks straight down. Raises InstrumentFault."""
+    """Looks straight down from where it stands fast. Raises InstrumentFault."""
+
+    mm_per_px: float | None  # on the mat, where it has been calibrated
 
     def photograph(self, side: str) -> bytes:
         """A JPEG of the device as it lies now; `side` is front, back or edge."""

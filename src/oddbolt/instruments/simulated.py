@@ -30,14 +30,15 @@ class SimulatedCamera:
 
     draw: Callable[[str, Stand], bytes]
     rng: random.Random = field(default_factory=lambda: random.Random(1))
+    mm_per_px: float | None = None
     fault: str = ""
 
     def photograph(self, side: str) -> bytes:
         if self.fault:
             raise InstrumentFault(self.fault)
         near = self.rng.uniform
-        stand = Stand(seed=self.rng.randrange(1 << 30), shift_mm=(near(-0.6, 0.6), near(-0.6, 0.6)),
-                      turn_deg=near(-0.15, 0.15), lamp=(0.28 + near(-0.1, 0.1), 0.18 + near(-0.08, 0.08)),
+        stand = Stand(seed=self.rng.randrange(1 << 30), shift_mm=(near(-0.25, 0.25), near(-0.25, 0.25)),
+                      turn_deg=near(-0.05, 0.05), lamp=(0.28 + near(-0.1, 0.1), 0.18 + near(-0.08, 0.08)),
                       brightness=near(0.94, 1.06))
         return self.draw(side, stand)
 

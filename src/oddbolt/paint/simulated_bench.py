@@ -78,6 +78,7 @@ def simulated_bench(present: Callable[[], Teardown], seed: int = 1) -> BenchInst
                                   seed=stand.seed, shift_mm=stand.shift_mm, turn_deg=stand.turn_deg, lamp=stand.lamp,
                                   brightness=stand.brightness))
 
-    return BenchInstruments(camera=SimulatedCamera(draw, random.Random(seed)), scale=SimulatedScale(),
+    camera = SimulatedCamera(draw, random.Random(seed), mm_per_px=demo_scene().mm_per_px)
+    return BenchInstruments(camera=camera, scale=SimulatedScale(),
                             thermometer=SimulatedThermometer(), torque_driver=SimulatedTorqueDriver(),
                             strap=SimulatedStrapTester(), foot_switch=SimulatedFootSwitch())

@@ -129,17 +129,28 @@ class Record:
         return {thing: place for place, thing in enumerate(dict.fromkeys(n for n in named if n))}
 
     @cached_property
-    def _views(self) -> list[tuple[frozenset[str], frozenset[str]]]:
-        """For each view, the things marked on it and what had been cleared when it was taken."""
+    def _views(self) -> list[tuple[frozenset[str], frozenset[str], str, int]]:
+        """For each view, the things marked on it, what had been cleared when it was taken, its side and its time."""
+        order = {entry.id: n for n, entry in enumerate(self.teardown.log)}
         found = []
         for view in self.teardown.views:
-            cleared: list[str] = []
-            for walk in self.passes.values():
-                order = {entry.id: n for n, entry in enumerate(self.teardown.log)}
-                until = order.get(view.at_entry or "", -1)
-                cleared += [x for x, entry in zip(walk.cleared, walk.entries) if order[entry] <= until]
-            found.append((frozenset(mark.thing for mark in view.marks), frozenset(cleared)))
+            until = order.get(view.at_entry or "", -1)
+            cleared = [x for walk in self.passes.values() for x, entry in zip(walk.cleared, walk.entries)
+                       if order[entry] <= until]
+            found.append((frozenset(mark.thing for mark in view.marks), frozenset(cleared), view.side, until))
         return found
+
+    def _seen_past(self, thing: str, entry: str, possible: Iterable[str]) -> frozenset[str]:
+        """What was in place on a photograph that shows the thing.
+
+        A mark on the newest photograph there was when the thing was met may have been made by looking at the device,
+        not at the photograph; it says nothing of what the photograph shows.
+        """
+        met = next((n for n, e in enumerate(self.teardown.log) if e.id == entry), len(self.teardown.log))
+        shown = [(gone, side, at) for marked, gone, side, at in self._views if thing in marked]
+        older = [gone for gone, side, at in shown
+                 if any(at < later < met and other == side for _, _, other, later in self._views)]
+        return frozenset(x for x in possible for gone in older if x not in gone)
 
     # -- answering
 
@@ -185,7 +196,7 @@ class Record:
             possible.append(self.structure.base)
         on_record = self.structure.removals.keys() | self.structure.releases.keys() | {self.structure.base}
         hides = frozenset(x for x, does in answers.items() if does and x in on_record) | self._certain(thing)
-        seen = frozenset(x for x in possible for marked, gone in self._views if thing in marked and x not in gone)
+        seen = self._seen_past(thing, entry, possible)
         late = tuple(x for x in late if x in possible)
         if told and len(late) == 1:
             hides |= {late[0]}

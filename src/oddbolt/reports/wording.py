@@ -51,8 +51,9 @@ def _joint_name(teardown: Teardown, joint: Joint) -> str:
     """A joint that was marked and not named: "Cover, A", "Cell, plug"."""
     if joint.basis not in ("assumed", "seen") or not joint.of:
         return joint.id
-    kind = mark_kinds().get(joint.kind)
-    what = joint.fastener or (kind.name.lower() if kind else joint.kind)
+    kinds = [row for row in mark_kinds().values()
+             if row.kind == joint.kind and (not joint.type or joint.type in row.types)]
+    what = joint.fastener or (kinds[0].name if kinds else joint.kind.capitalize())
     alike = joint.kind, joint.fastener, joint.of[:1]
     same = [j.id for j in teardown.joints if (j.kind, j.fastener, j.of[:1]) == alike]
     number = f" {same.index(joint.id) + 1}" if len(same) > 1 else ""

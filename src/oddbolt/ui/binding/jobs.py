@@ -59,6 +59,7 @@ class Jobs:
     def __init__(self, parent: QObject) -> None:
         self._parent = parent
         self._running: dict[str, Job] = {}
+        self._given_up: list[Job] = []  # cancelled, until they come to their next yield
 
     def start(self, name: str, work: Callable[[], Iterator[Any]], finished: Callable[[Any], None],
               progressed: Callable[[Any], None] | None = None, failed: Callable[[str], None] | None = None) -> Job:
@@ -76,12 +77,17 @@ class Jobs:
         job = self._running.pop(name, None)
         if job is not None:
             job.cancel()
-            job.wait()
-            job.deleteLater()
+            self._given_up.append(job)
+        for old in [old for old in self._given_up if not old.is_running]:
+            self._given_up.remove(old)
+            old.deleteLater()
 
     def is_running(self, name: str) -> bool:
         return name in self._running and self._running[name].is_running
 
     def stop_all(self) -> None:
+        """Give everything up and wait until no thread of it is left."""
         for name in list(self._running):
             self.cancel(name)
+        for job in self._given_up:
+            job.wait()

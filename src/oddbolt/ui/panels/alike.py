@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from statistics import median
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QImage
@@ -128,7 +129,7 @@ def seeds_of(teardown: Teardown, view: View, joint: str) -> list[Spot]:
     record = teardown.joint.get(joint)
     letter = record.fastener if record else None
     same = {j.id for j in teardown.joints if letter and j.fastener == letter}
-    return (own + [(m.x, m.y) for m in reversed(view.marks) if m.thing in same and m.thing != joint])[:4]
+    return (own + [(m.x, m.y) for m in reversed(view.marks) if m.thing in same and m.thing != joint])[:8]
 
 
 def head_radius_px(teardown: Teardown, view: View, joint: str) -> float | None:
@@ -140,10 +141,12 @@ def head_radius_px(teardown: Teardown, view: View, joint: str) -> float | None:
 
 
 def _search(image: QImage, seeds: list[Spot], radius: float | None, wrong: list[Spot], region: Region | None):
-    from oddbolt.imaging.alike import estimate_radius, find_alike
+    from oddbolt.imaging.alike import agreeing, find_alike, snap
     from oddbolt.ui.binding.pixels import pixels_of
 
     pixels = pixels_of(image)
-    size = radius or estimate_radius(pixels, *seeds[0])
+    yield [], 0.0
+    size = radius or median(snap(pixels, *seed)[2] for seed in seeds)
+    seeds = agreeing(pixels, [snap(pixels, *seed, size)[:2] for seed in seeds], size)
     for found in find_alike(pixels, seeds, size, wrong=wrong, region=region):
         yield found, size

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
@@ -30,6 +30,10 @@ class Asking(QWidget):
         self._questions: list[Question] = []
         self._place = 0
         self._rows: dict[str, Row] = {}
+        self._soon = QTimer(self)  # acts follow each other quickly; questions need not
+        self._soon.setSingleShot(True)
+        self._soon.setInterval(300)
+        self._soon.timeout.connect(self._look)
         self.text = label("", "title", wrap=True)
         self.worth = label("", "faint", wrap=True)
         self.answer = QPushButton(self.tr("Answer as shown  Q"))
@@ -60,12 +64,16 @@ class Asking(QWidget):
     # -- finding questions
 
     def refresh(self) -> None:
-        """Look for questions in the background; what is shown stays until there is something newer."""
+        """Look for questions soon, in the background; what is shown stays until there is something newer."""
+        self._soon.start()
+
+    def _look(self) -> None:
         teardown = self._session.teardown
         parts = self._session.derived.priority_parts() or list(self._session.derived.planner.structure.removals)
         self._jobs.start("rank", lambda: rank(teardown, parts), self._found)
 
     def stop(self) -> None:
+        self._soon.stop()
         self._jobs.stop_all()
 
     def _found(self, questions: list[Question] | None) -> None:

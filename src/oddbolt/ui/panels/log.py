@@ -85,7 +85,9 @@ class LogPanel(QWidget):
         under.addWidget(self.side)
         middle = QHBoxLayout()
         middle.setSpacing(6)
-        middle.addWidget(self.tools)
+        column = scrolled(self.tools)
+        column.setFixedWidth(self.tools.sizeHint().width() + 10)
+        middle.addWidget(column)
         middle.addWidget(self.canvas, 1)
         left = QVBoxLayout()
         left.setSpacing(5)
@@ -164,7 +166,7 @@ class LogPanel(QWidget):
 
     def _bind_keys(self) -> None:
         keys = [(key.keys, lambda d=key.does: self.deed(d)) for key in KEYS]
-        keys += [(row.key, lambda k=row.kind: self.choose_kind(k)) for row in mark_kinds().values()]
+        keys += [(row.key, lambda k=row.id: self.choose_kind(k)) for row in mark_kinds().values()]
         keys += [(f"Shift+{row.key}", lambda k=row.id: self.lift_as(k)) for row in part_kinds().values()]
         keys += [(str(n), lambda n=n: self.letters.choose(n - 1)) for n in range(1, 10)]
         taken: set[str] = set()
@@ -339,10 +341,8 @@ class LogPanel(QWidget):
 
     def choose_kind(self, kind: str) -> None:
         """Marking of a kind of joint; the same again: its next type."""
-        now = self.recorder.kind
-        again = now is not None and not now.letter and now.joint == kind
         self.letters.clear(quiet=True)
-        self.recorder.set_kind(self.tools.next_type(kind, again=again))
+        self.recorder.set_kind(self.tools.next_type(kind, self.recorder.kind))
 
     def _letter_changed(self) -> None:
         self.recorder.part = self.letters.part
@@ -354,7 +354,7 @@ class LogPanel(QWidget):
     def _show_marking(self) -> None:
         kind = self.recorder.kind
         self.canvas.show_marking(kind is not None)
-        self.tools.show_kind(kind.joint if kind is not None and not kind.letter else "")
+        self.tools.show_kind(kind)
         self.tools.show_switch("toggle_underside", bool(self.recorder.carrier))
         self.tools.show_switch("toggle_as_i_mark", self.recorder.as_i_mark)
 
@@ -441,7 +441,7 @@ class LogPanel(QWidget):
         self._comparing = picture is not None
         self.canvas.show_wipe(picture)
         if picture is not None:
-            self.say(self.tr("Left: the state before. Z takes it off."))
+            self.say(self.tr("Left: the state before. The same key takes it off."))
 
     def type_line(self) -> None:
         self.line.setFocus()

@@ -124,11 +124,12 @@ class States(QObject):
         return True
 
     def _scale_of(self, name: str, side: str) -> float | None:
-        """The overhead camera stands still: its photographs of one side share their scale."""
+        """The overhead camera stands still: its photographs of one side share their scale, measured or calibrated."""
         if not name.startswith("camera"):
             return None
         same = [v for v in self.views if v.side == side and v.photo.startswith("camera")]
-        return same[-1].mm_per_px if same else None
+        known = same[-1].mm_per_px if same else None
+        return known or (self.camera.mm_per_px if self.camera is not None else None)
 
     def _standing(self, side: str) -> tuple[Mark, ...]:
         """Marks of the last state from this side, of what is still in place: the overhead camera stands still."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QGridLayout, QToolButton, QWidget
 
-from oddbolt.catalog.tables import mark_kinds
+from oddbolt.catalog.tables import MarkKind, mark_kinds
 from oddbolt.session.recording import Kind
 
 TARGET = 44  # px; a finger in a glove
@@ -25,18 +25,18 @@ class ToolColumn(QWidget):
         self._used: dict[tuple[str, str], str] = {}  # kind and type -> tool used last
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)
-        grid.setSpacing(4)
+        grid.setSpacing(3)
         for n, kind in enumerate(mark_kinds().values()):
-            button = self._button(kind.name, kind.key)
+            button = self._button(kind.short, kind.key)
             button.setCheckable(True)
-            button.clicked.connect(lambda _, k=kind.kind: self.kind_chosen.emit(k))
-            self._kinds[kind.kind] = button
+            button.clicked.connect(lambda _, k=kind.id: self.kind_chosen.emit(k))
+            self._kinds[kind.id] = button
             grid.addWidget(button, n // 2, n % 2)
         row = (len(self._kinds) + 1) // 2
-        switches = ((self.tr("Undo as\nI mark"), "Space", "toggle_as_i_mark"),
-                    (self.tr("Under-\nside"), "U", "toggle_underside"),
-                    (self.tr("Within\nreach"), "W", "all_within_reach"), (self.tr("Draw\nround"), "J", "arm_reach"),
-                    (self.tr("Find\nalike"), "I", "find_alike"), (self.tr("Mea-\nsure"), "X", "toggle_measuring"))
+        switches = ((self.tr("Undo too"), "Space", "toggle_as_i_mark"),
+                    (self.tr("Underside"), "U", "toggle_underside"),
+                    (self.tr("Reach, all"), "W", "all_within_reach"), (self.tr("Reach,\u2009\u25CC"), "J", "arm_reach"),
+                    (self.tr("Find alike"), "I", "find_alike"), (self.tr("Measure"), ";", "toggle_measuring"))
         for n, (name, key, deed) in enumerate(switches):
             button = self._button(name, key)
             button.setCheckable(deed.startswith(("toggle", "arm")))
@@ -49,28 +49,34 @@ class ToolColumn(QWidget):
         button = QToolButton()
         button.setObjectName("tool")
         button.setText(f"{name}\n{key}")
-        button.setAccessibleName(name.replace("-\n", "").replace("\n", " "))
-        button.setFixedWidth(TARGET + 18)
+        button.setAccessibleName(name)
+        button.setFixedWidth(TARGET + 20)
         button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         return button
 
-    def show_kind(self, kind: str) -> None:
+    def show_kind(self, kind: Kind | None) -> None:
         """Which kind a click marks; none for screws and for choosing."""
         for id_, button in self._kinds.items():
-            button.setChecked(id_ == kind)
+            button.setChecked(kind is not None and not kind.letter and _means(mark_kinds()[id_], kind))
 
     def show_switch(self, deed: str, on: bool) -> None:
         self._switches[deed].setChecked(on)
 
-    def next_type(self, kind: str, *, again: bool) -> Kind:
+    def next_type(self, id_: str, now: Kind | None) -> Kind:
         """The kind with its type: the one used last, or the next one when the same key is pressed again."""
-        row = mark_kinds()[kind]
-        if again and row.types:
-            self._types[kind] = (self._types.get(kind, 0) + 1) % len(row.types)
-        type_ = row.types[self._types.get(kind, 0)] if row.types else ""
-        self._kinds[kind].setToolTip(type_)
-        return Kind(joint=kind, type=type_, tool=self._used.get((kind, type_), ""))
+        row = mark_kinds()[id_]
+        if now is not None and not now.letter and _means(row, now) and row.types:
+            self._types[id_] = (self._types.get(id_, 0) + 1) % len(row.types)
+        place = self._types.get(id_, 0)
+        type_ = row.types[place] if row.types else ""
+        usual = row.tools[place] if place < len(row.tools) else ""
+        self._kinds[id_].setToolTip(type_)
+        return Kind(joint=row.kind, type=type_, tool=self._used.get((row.kind, type_), usual))
 
     def remember_tool(self, kind: str, type_: str, tool: str) -> None:
         """The tool taken last for a kind and type is the one for the next."""
         self._used[kind, type_] = tool
+
+
+def _means(row: MarkKind, kind: Kind) -> bool:
+    return row.kind == kind.joint and (not row.types or kind.type in row.types)

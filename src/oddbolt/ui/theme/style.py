@@ -65,7 +65,7 @@ def _sheet(p: Palette, arrow: str) -> str:
     QPushButton:checked, QToolButton:checked {{ background: {p.accent}; color: {p.on_accent};
         border-color: {p.accent}; }}
     QPushButton:disabled, QToolButton:disabled {{ color: {p.faint}; background: {p.page}; }}
-    QToolButton#tool {{ padding: 1px 2px; font-size: 9pt; min-height: 42px; }}
+    QToolButton#tool {{ padding: 1px 2px; font-size: 9pt; min-height: 40px; }}
     QToolButton#tool:focus {{ padding: 0px 1px; }}
     QToolButton#tool::menu-indicator {{ image: none; }}
     QPushButton#big, QToolButton#answer {{ min-height: 34px; padding: 4px 6px; }}

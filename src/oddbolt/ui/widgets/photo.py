@@ -219,6 +219,8 @@ class PhotoCanvas(QGraphicsView):
             self._close_lasso()
         elif end is not None and moved:
             self.end_dropped.emit(end, spot.x(), spot.y())
+        elif end is not None and (under := self.pin_at(event.position())) is not None:
+            self.pin_clicked.emit(under)
         elif held is not None and moved:
             self.pin_moved.emit(held, spot.x(), spot.y())
         elif held is not None:
