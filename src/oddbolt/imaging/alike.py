@@ -27,7 +27,8 @@ WORK_RADIUS_PX = 8.0  # radius of the head on the working image
 ANGLES, TURN_DEG = 12, 120.0  # turns of the template; every recess repeats after a third of a turn or less
 CLOSE_RADIUS_PX = 14.0  # radius of the head for the descriptors
 LOOKED_AT_CLOSELY = 60
-REACH = 1.08  # of the radius: the edge of the head belongs to its look, what is around it does not
+REACH = 1.0  # of the radius
+INSIDE = 0.92  # of the radius: a radius that is a little too large must not take in what is around the head
 RINGS, SPOKES = 14, 72
 SMALLEST_PX, LARGEST_PX = 5.0, 60.0  # radii that are looked for where none is known
 
@@ -193,12 +194,12 @@ def look_at(pixels: Pixels, x: float, y: float, radius_px: float) -> Look:
     profile = grey.mean(axis=1)
     inner = grey - grey.mean()
     norm = float(np.sqrt((inner ** 2).sum())) or 1.0
-    uneven = (grey - profile[:, None]) * np.sqrt(rings)[:, None] * (rings < radius_px)[:, None]
+    uneven = (grey - profile[:, None]) * np.sqrt(rings)[:, None] * (rings < radius_px * INSIDE)[:, None]
     part = float(np.sqrt((uneven ** 2).sum())) or 1.0
     depth = float(((grey - profile[:, None]) ** 2).sum() / max(1e-6, (inner ** 2).sum()))
     swing = np.abs(np.fft.rfft(uneven, axis=1))[:, 1:13]
     size = float(np.sqrt((swing ** 2).sum())) or 1.0
-    own = rings < radius_px * 0.95  # what is around the head is not its colour
+    own = rings < radius_px * INSIDE  # what is around the head is not its colour
     mean = np.array([p[own].mean() for p in planes], np.float32)
     return Look(polar=inner / norm, recess=uneven / part, depth=depth, spectrum=swing / size,
                 profile=(profile - profile[own].mean())[own], colour=mean / max(1.0, float(mean.sum())))
@@ -264,7 +265,7 @@ def _correlations(work: Pixels, templates: Sequence[Pixels]) -> Iterator[Pixels]
     size = templates[0].shape[0]
     half = size // 2
     ys, xs = np.mgrid[-half:half + 1, -half:half + 1]
-    mask = (xs ** 2 + ys ** 2 <= (WORK_RADIUS_PX * REACH) ** 2).astype(np.float32)
+    mask = (xs ** 2 + ys ** 2 <= (WORK_RADIUS_PX * INSIDE) ** 2).astype(np.float32)
     number = float(mask.sum())
     shape = [fft.next_fast_len(n + size - 1, real=True) for n in work.shape]
     whole = fft.rfft2(work, shape, workers=2)
