@@ -22,6 +22,8 @@ from oddbolt.model.things import Teardown
 from oddbolt.paint.bench_photo import Scene, Shot, render
 from oddbolt.planning.replay import OUTCOMES_THAT_RELEASE, readings
 
+PART = "any part"
+
 
 @cache
 def demo_scene() -> Scene:
@@ -34,14 +36,21 @@ def state_of(scene: Scene, teardown: Teardown) -> tuple[frozenset[str], frozense
                 and e.outcome in OUTCOMES_THAT_RELEASE and (e.act is None or e.act > 0)}
     removed = {e.thing for e in readings(teardown) if e.do == "remove" and e.thing}
     strange = {thing for thing in released | removed if thing not in scene.records}
+    part_kinds = {record["kind"] for record in scene.records.values() if "of" not in record}
     marks: dict[str, tuple[str, list[tuple[float, float]]]] = {}
     for view in teardown.views:
         for mark in view.marks:
             if mark.thing in strange and view.side != "front":
-                kind = teardown.joint[mark.thing].kind if mark.thing in teardown.joint else "part"
+                kind = teardown.thing(mark.thing).kind
+                if mark.thing in teardown.part and kind not in part_kinds:
+                    kind = PART
                 marks.setdefault(mark.thing, (kind, []))[1].append((mark.x, mark.y))
-    kinds = {id_: record["kind"] if "of" in record else "part" for id_, record in scene.records.items()}
-    found = state_by_places(places_px(scene), kinds, marks)
+    kinds = {id_: record["kind"] for id_, record in scene.records.items()}
+    places = places_px(scene)
+    kinds |= {f"{PART} {id_}": PART for id_ in scene.shapes if scene.shapes[id_].level > 0}
+    places |= {f"{PART} {id_}": places[id_] for id_ in scene.shapes}
+    matched = state_by_places(places, kinds, marks)
+    found = {thing: id_.removeprefix(f"{PART} ") for thing, id_ in matched.items()}
     for thing, joint in teardown.joint.items():
         if thing in released and joint.kind == "swing":
             # A swing has no mark: the cover is open, whatever held it.

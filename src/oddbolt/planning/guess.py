@@ -17,7 +17,7 @@ from oddbolt.planning.places import Places
 from oddbolt.planning.structure import Structure
 
 LARGE_COVERS = frozenset(("cover", "display", "door", "housing", "keyboard", "lid"))
-SMALL_COVERS = frozenset(("bracket", "shield", "foam", "tape", "film"))
+SMALL_COVERS = frozenset(("bracket", "shield", "foam", "tape", "film", "heat spreader"))
 BULKY = frozenset(("battery", "board", "fan", "heat sink", "drive"))
 ASSUMED, SEEN = "assumed", "seen"
 LIKELY = 0.5
@@ -148,11 +148,13 @@ class Guesses:
         """A connector lies behind the small cover just lifted; a cable run behind the last bulky thing."""
         if isinstance(thing, Joint) and evidence.candidates:
             last = evidence.candidates[-1]
-            if thing.kind == "connector" and last in found and self._kind(last) in SMALL_COVERS:
-                found[last] = ("small-cover", 0.75)
+            if thing.kind in ("connector", "clip") and last in found and self._kind(last) in SMALL_COVERS:
+                found[last] = ("small-cover", 0.75 if thing.kind == "connector" else 0.6)
             bulky = [x for x in evidence.open if self._kind(x) in BULKY]
             if thing.kind == "routing" and bulky:
                 found[bulky[-1]] = ("under-cable", 0.7)
+            elif thing.kind == "adhesive" and bulky and bulky[-1] == last:
+                found[last] = ("under-bulk", 0.6)  # what is glued under a board shows when the board is gone
 
     def _by_place(self, evidence: Evidence, thing: Part | Joint | None, found: Reasons) -> None:
         if thing is None:
@@ -161,13 +163,14 @@ class Guesses:
             code, odds = found[x]
             kind = self._kind(x)
             if x in self.teardown.joint and kind == "film":
-                near = self.places.near(x, thing.id)
-                found[x] = ("under-film", 0.8) if near else ("", 0.01)
+                # It is peeled only for access: what is undone next, before a lift, or lies by it, was under it.
+                under = evidence.candidates[-1:] == (x,) or self.places.near(x, thing.id)
+                found[x] = ("under-film", 0.8) if under else ("", 0.01)
             elif x in self.teardown.part and kind not in LARGE_COVERS and x != self.structure.base:
                 covers = self.places.covers(x, thing.id)
                 if covers:
                     found[x] = ("covers", max(odds, 0.75))
-                elif covers is False:
+                elif covers is False and code not in ("under-bulk", "under-cable", "small-cover"):
                     found[x] = (code, odds * 0.5)
 
 

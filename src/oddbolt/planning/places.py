@@ -10,6 +10,8 @@ MARGIN_MM = 2.0  # a bracket reaches a little beyond its screws
 NEAR_MM = 5.0  # a label covers no more than this
 UNKNOWN_MM_PER_PX = 0.1  # where a view has no scale: a tablet filling a photograph
 
+AT_THE_EDGE = ("screw", "clip", "press-fit")  # what holds a part at its edge, so that its marks span it
+
 Box = tuple[float, float, float, float]
 Spot = tuple[float, float]
 
@@ -60,7 +62,7 @@ class Places:
             return found
         by_side: dict[str, list[Spot]] = {}
         for joint in self._teardown.joints:
-            if joint.of[:1] == (part,) and joint.kind not in ("connector", "contact"):
+            if joint.of[:1] == (part,) and joint.kind in AT_THE_EDGE:
                 for placed in self._of.get(joint.id, ()):
                     by_side.setdefault(placed.side, []).extend(placed.spots)
         return [(side, _box(tuple(spots), MARGIN_MM)) for side, spots in by_side.items() if len(spots) > 1]

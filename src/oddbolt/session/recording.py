@@ -20,6 +20,8 @@ from oddbolt.reports.wording import name_of
 from oddbolt.session.commands import Command, change_joint, change_view, free_id, log_entry
 
 ASSUMED = "assumed"
+OF_CABLES = ("connector", "routing")  # held by parts that have cables, not by brackets and the like
+CLOSE_MM = 25.0  # a part that is lifted lies no further from what held it: common practice, no source
 Spot = tuple[float, float]
 
 
@@ -67,10 +69,12 @@ def since_last_lift(teardown: Teardown) -> list[str]:
 
 
 def waiting(teardown: Teardown, hand: str = "") -> list[str]:
-    """Joints of the next part that the next lift takes along: released since the last one, or in hand."""
+    """Joints of the next part that the next lift takes along: released since the last one, in hand, or open plugs."""
     own = next_part(teardown)
     ready = {*since_last_lift(teardown), hand}
-    return [joint.id for joint in teardown.joints if own and own in joint.of and joint.id in ready]
+    opened = released(teardown)  # a plug may be opened long before what it belongs to comes off
+    return [joint.id for joint in teardown.joints if own and own in joint.of
+            and (joint.id in ready or joint.kind in OF_CABLES and joint.id in opened)]
 
 
 # -- marking
@@ -167,9 +171,9 @@ def lift_as(teardown: Teardown, kind_id: str, t: float, *, view_id: str = "", sp
     Returns the command and the id of the part.
     """
     kind = part_kind(kind_id)
-    known = _meant(teardown, kind, hand)
+    known = _meant(teardown, kind, hand, view_id, _middle(teardown, view_id, waiting(teardown, hand)) or spot)
     own, id_ = next_part(teardown), known
-    joints = [j for j in waiting(teardown, hand) if kind.plugs or teardown.joint[j].kind != "connector"]
+    joints = [j for j in waiting(teardown, hand) if kind.plugs or teardown.joint[j].kind not in OF_CABLES]
     left = own and [j.id for j in teardown.joints if own in j.of and j.id not in joints]
     if not id_:
         id_ = own if own and not left else free_id(teardown, f"{kind.id.replace(' ', '-')}-")
@@ -214,7 +218,7 @@ def lift_known(teardown: Teardown, part_id: str, t: float, hand: str = "") -> Co
     if part_id == teardown.device.base:
         raise Refusal(part_id, "the base stays on the mat")
     kind = part_kind(teardown.part[part_id].kind or "part")
-    joints = [j for j in waiting(teardown, hand) if kind.plugs or teardown.joint[j].kind != "connector"]
+    joints = [j for j in waiting(teardown, hand) if kind.plugs or teardown.joint[j].kind not in OF_CABLES]
     implied = [j for j in joints if j not in released(teardown)]
 
     def change(before: Teardown) -> Teardown:
@@ -240,13 +244,14 @@ def swing_instead(teardown: Teardown, part_id: str, t: float) -> Command:
     return Command(label=f"{name_of(teardown, part_id)} was swung open, not lifted", change=change)
 
 
-def meant_by(teardown: Teardown, kind_id: str, hand: str) -> str:
+def meant_by(teardown: Teardown, kind_id: str, hand: str, view_id: str = "", spot: Spot | None = None) -> str:
     """The part on record that lifting a kind means now; empty where it means a part that is not on record."""
-    return _meant(teardown, part_kind(kind_id), hand)
+    return _meant(teardown, part_kind(kind_id), hand, view_id, spot)
 
 
-def _meant(teardown: Teardown, kind: PartKind, hand: str) -> str:
-    """A part on record that a lift of this kind means: the one in hand, the only one of its kind, a swung cover."""
+def _meant(teardown: Teardown, kind: PartKind, hand: str, view_id: str, spot: Spot | None) -> str:
+    """A part on record that a lift of this kind means: the one in hand, the only one of its kind, a swung cover, one
+    marked close to where one works."""
     gone = lifted(teardown)
     if hand in teardown.part and hand not in gone and hand != teardown.device.base and not is_next(teardown.part[hand]):
         return hand
@@ -255,7 +260,30 @@ def _meant(teardown: Teardown, kind: PartKind, hand: str) -> str:
         named = [p for p in still if kind.kind == kind.id or p.name == kind.name]
         return named[0].id if named else ""
     swung = {joint.of[0] for joint in teardown.joints if joint.kind == "swing"} & {p.id for p in still}
-    return next(iter(swung)) if len(swung) == 1 else ""
+    if len(swung) == 1:
+        return next(iter(swung))
+    place = spot or _middle(teardown, view_id, waiting(teardown, hand))
+    return _close_by(teardown, {p.id for p in still}, view_id, place)
+
+
+def _close_by(teardown: Teardown, parts: set[str], view_id: str, spot: Spot | None) -> str:
+    """The part whose mark on the view is nearest to a place, if it is near: a tenth of the photograph's marks' span."""
+    view = next((v for v in teardown.views if v.id == view_id), None)
+    if view is None or spot is None or not parts:
+        return ""
+    reach = CLOSE_MM / (view.mm_per_px or 0.1)
+    near = [(((m.x - spot[0]) ** 2 + (m.y - spot[1]) ** 2) ** 0.5, m.thing) for m in view.marks if m.thing in parts]
+    return min(near)[1] if near and min(near)[0] <= reach else ""
+
+
+def _middle(teardown: Teardown, view_id: str, joints: Sequence[str]) -> Spot | None:
+    """The middle of the marks of joints that are no plugs; None where there are none."""
+    view = next((v for v in teardown.views if v.id == view_id), None)
+    places = [(m.x, m.y) for m in view.marks if m.thing in joints
+              and teardown.joint[m.thing].kind != "connector"] if view else []
+    if not places:
+        return None
+    return sum(x for x, _ in places) / len(places), sum(y for _, y in places) / len(places)
 
 
 def _named(before: Teardown, id_: str, kind: PartKind, joints: Sequence[str], own: str, carrier: str, view_id: str) -> \
@@ -263,6 +291,8 @@ def _named(before: Teardown, id_: str, kind: PartKind, joints: Sequence[str], ow
     """The next part under its own name, or a new part that takes over the joints."""
     view = next((v for v in before.views if v.id == view_id), None)
     after = before
+    if id_ in after.part and after.part[id_].side == "any" and view is not None:
+        after = replace(after, parts=tuple(replace(p, side=view.side) if p.id == id_ else p for p in after.parts))
     if id_ not in after.part or is_next(after.part[id_]):
         record = after.part.get(id_) or Part(id=id_, basis=ASSUMED)
         role = _free_role(after, kind)
@@ -270,7 +300,10 @@ def _named(before: Teardown, id_: str, kind: PartKind, joints: Sequence[str], ow
                          side=view.side if view else "any", on=carrier or record.on or _on(after, joints))
         parts = tuple(record if p.id == id_ else p for p in after.parts)
         after = replace(after, parts=parts if id_ in after.part else (*parts, record))
-    return _tied_to(after, joints, own, id_)
+    after = _tied_to(after, joints, own, id_)
+    for joint in joints:
+        after = _makes_safe(after, joint)
+    return after
 
 
 def _tied_to(before: Teardown, joints: Sequence[str], old: str, new: str) -> Teardown:
@@ -337,9 +370,7 @@ def _marked(before: Teardown, id_: str, joints: Sequence[str], view_id: str, spo
     view = next((v for v in before.views if v.id == view_id), None)
     if view is None or any(m.thing == id_ for m in view.marks):
         return before
-    places = [(m.x, m.y) for m in view.marks if m.thing in joints and before.joint[m.thing].kind != "connector"]
-    if places:
-        spot = sum(x for x, _ in places) / len(places), sum(y for _, y in places) / len(places)
+    spot = _middle(before, view_id, joints) or spot
     if spot is None:
         return before
     mark = Mark(thing=id_, x=round(spot[0], 1), y=round(spot[1], 1))

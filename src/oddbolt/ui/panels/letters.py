@@ -106,9 +106,15 @@ class LetterBar(QWidget):
             self._set("")
 
     def choose(self, place: int) -> None:
+        """Take a letter up; the place after the last one makes another kind of screw with the drive used last."""
         letters = list(self._buttons)
         if place < len(letters):
             self._set(letters[place])
+        elif place == len(letters) and letters:
+            like = next((f for f in self._shown if f.id == (self.letter or self._last)), self._shown[-1])
+            made = Fastener(id=self._next, drive=like.drive, size=like.size)
+            self.fastener_asked.emit(made)
+            self._set(made.id)
 
     def toggle(self) -> None:
         """Marking on or off, with the letter used last."""

@@ -228,6 +228,8 @@ class LogPanel(QWidget):
             self.state.setText(self.tr("No photograph yet"))
             self.say(self.tr("Press N to add the first photograph, or V for the camera"))
         else:
+            if self.states.side:
+                self.side.setCurrentIndex(self.side.findData(self.states.side))
             self.state.setText(self.tr("State {0} of {1}, {2}").format(
                 self.states.place() + 1, len(self.states.views), wording.SIDES[view.side]))
             self.states.photos.show(view.photo)
@@ -340,9 +342,14 @@ class LogPanel(QWidget):
             self.alike.look(self.states.photos.get(view.photo) or QImage(), self._session.teardown, view, joint)
 
     def choose_kind(self, kind: str) -> None:
-        """Marking of a kind of joint; the same again: its next type."""
+        """Marking of a kind of joint; the same again: its next type. Where one undoes as one marks and points at the
+        photograph, the key marks there."""
         self.letters.clear(quiet=True)
         self.recorder.set_kind(self.tools.next_type(kind, self.recorder.kind))
+        spot = self.canvas.pointer()
+        if self.recorder.as_i_mark and spot is not None and len(mark_kinds()[kind].types) <= 1:
+            under = self.canvas.pin_at(self.canvas.mapFromScene(*spot))  # point and press: it is done there
+            self._click(*spot) if under is None else self._pin_clicked(under)
 
     def _letter_changed(self) -> None:
         self.recorder.part = self.letters.part

@@ -200,8 +200,9 @@ class Recorder(QObject):
         if recording.is_next(teardown.part[part]):
             self.lift_as("part")
         elif self._may("lift", part):
-            command = self._of(lambda: recording.lift_known(teardown, part, self.t, self.hand))
+            command = self._of(lambda: recording.lift_known(teardown, part, self.t, self.group or self.hand))
             if command is not None and self.do(command):
+                self.group = ""
                 self._after_lift(part)
 
     def _of(self, make: Callable[[], commands.Command]) -> commands.Command | None:
@@ -217,14 +218,14 @@ class Recorder(QObject):
             self._name_dropped(kind)
             return
         teardown = self._session.teardown
-        known = recording.meant_by(teardown, kind, self.hand)
+        view = self.view.id if self.view else ""
+        known = recording.meant_by(teardown, kind, self.hand, view, pointer)
         if known and not self._may("lift", known, waiting=recording.waiting(teardown, self.hand)):
             self.choose(known)
             self._confirm = ("lift", known)
             return
         made = self._made(lambda: recording.lift_as(
-            teardown, kind, self.t, view_id=self.view.id if self.view else "", spot=pointer, hand=self.hand,
-            carrier=self.carrier))
+            teardown, kind, self.t, view_id=view, spot=pointer, hand=self.group or self.hand, carrier=self.carrier))
         if made:
             self.group = ""
             self.choose(made)

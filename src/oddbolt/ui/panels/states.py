@@ -166,6 +166,13 @@ class States(QObject):
             return
         self.add("camera.jpg", body)
 
+    def turn_over(self) -> None:
+        """Front and back change places, and the camera takes a picture."""
+        view = self.view
+        side = self.side or (view.side if view else "back")
+        self.side = "back" if side == "front" else "front"
+        self.take_picture()
+
     def paste(self) -> None:
         """Take a picture from the clipboard."""
         image = QGuiApplication.clipboard().image()
