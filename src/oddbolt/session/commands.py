@@ -212,3 +212,9 @@ def carry_marks(teardown: Teardown, view_id: str, marks: Sequence[Mark]) -> Comm
     """Marks from another view of the same side, taken over as they are."""
     return Command(label=f"take over {len(marks)} marks", change=lambda before: change_view(
         before, view_id, lambda v: replace(v, marks=(*v.marks, *marks))))
+
+
+def set_scale(teardown: Teardown, view_id: str, mm_per_px: float) -> Command:
+    """The scale of a photograph."""
+    return Command(label=f"scale of {view_id}", change=lambda before: change_view(
+        before, view_id, lambda v: replace(v, mm_per_px=round(mm_per_px, 6))))

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtCore import Qt, QTimer
@@ -11,31 +10,28 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QTabWidget, QVBoxLayout, Q
 
 from oddbolt.catalog.tables import mark_kinds, part_kinds
 from oddbolt.instruments.protocols import Camera
-from oddbolt.model.refusal import Refusal
 from oddbolt.paint.palette import Palette
 from oddbolt.reports import wording
-from oddbolt.session import commands, recording
-from oddbolt.session.line import NotUnderstood, complete, understand
-from oddbolt.session.recording import Kind
+from oddbolt.session import commands, entries, recording
 from oddbolt.session.session import Change, Session
 from oddbolt.ui.panels.alike import Alike
 from oddbolt.ui.panels.asking import Asking
 from oddbolt.ui.panels.clocks import Clocks
 from oddbolt.ui.panels.depths import DepthList
-from oddbolt.ui.panels.echo import problem_text, understood_text
 from oddbolt.ui.panels.film import Film
+from oddbolt.ui.panels.gestures import Desk, Gestures
 from oddbolt.ui.panels.hand import Hand
 from oddbolt.ui.panels.keys import KEYS
 from oddbolt.ui.panels.letters import LetterBar
 from oddbolt.ui.panels.liftbar import LiftBar
+from oddbolt.ui.panels.measure import Measure
+from oddbolt.ui.panels.oneline import OneLine
 from oddbolt.ui.panels.pinning import ends_of, pins_of
 from oddbolt.ui.panels.recorder import Recorder
 from oddbolt.ui.panels.running import RunningList
 from oddbolt.ui.panels.sheet import label, lay_out, scrolled, sheet
 from oddbolt.ui.panels.states import ChoosePhoto, States
 from oddbolt.ui.panels.tools import ToolColumn
-from oddbolt.ui.widgets.line import CommandLine
-from oddbolt.ui.widgets.overlay import within
 from oddbolt.ui.widgets.photo import PhotoCanvas
 
 
@@ -59,7 +55,12 @@ class LogPanel(QWidget):
         self.asking = Asking(session)
         self.clocks = Clocks(session)
         self.alike = Alike()
-        self.line = CommandLine(lambda text: complete(session.teardown, text))
+        self.measure = Measure()
+        self.line = OneLine(session, self.recorder)
+        self.gestures = Gestures(Desk(
+            session=session, recorder=self.recorder, states=self.states, canvas=self.canvas, letters=self.letters,
+            tools=self.tools, hand=self.hand, asking=self.asking, clocks=self.clocks, alike=self.alike,
+            measure=self.measure))
         self.echo = label("", "echo", wrap=True)
         self.state = label("", "faint")
         self.side = QComboBox()
@@ -95,6 +96,7 @@ class LogPanel(QWidget):
         left.addLayout(middle, 1)
         left.addLayout(under)
         left.addWidget(self.alike)
+        left.addWidget(self.measure)
         left.addWidget(self.line)
         left.addWidget(self.film)
         for tabs, pages in ((self.above, ((scrolled(self.lift_bar), self.tr("Lift as")), (self.asking, self.tr("Ask")),
@@ -119,55 +121,54 @@ class LogPanel(QWidget):
         lay_out(self, left, side)
 
     def _wire(self) -> None:
+        """Who tells whom. What is said by anyone stands in the one line under the photograph."""
         recorder, states, canvas = self.recorder, self.states, self.canvas
-        canvas.clicked.connect(self._click)
-        canvas.pin_clicked.connect(self._pin_clicked)
-        canvas.pin_moved.connect(lambda n, x, y: recorder.do(
-            commands.move_mark(self._session.teardown, states.shown, n, x, y)))
-        canvas.end_dropped.connect(self._end_dropped)
-        canvas.lassoed.connect(self._lassoed)
+        for speaker in (recorder, states, self.gestures, self.alike, self.measure, self.line):
+            speaker.said.connect(lambda text, alarm: self.say(text, alarm=alarm))
+        self.clocks.rang.connect(lambda text: self.say(text, alarm=True))
         canvas.files_dropped.connect(lambda paths: [states.add_file(Path(path)) for path in paths])
-        recorder.said.connect(lambda text, alarm: self.say(text, alarm=alarm))
         recorder.chosen.connect(self._show_hand)
         recorder.kind_wanted.connect(self._kind_wanted)
-        recorder.marking_changed.connect(self._show_marking)
-        states.said.connect(lambda text, alarm: self.say(text, alarm=alarm))
         states.changed.connect(self._show_state)
         states.photos.arrived.connect(self._photo_arrived)
-        self.letters.changed.connect(self._letter_changed)
+        self.gestures.pins_changed.connect(self._show_pins)
         self.letters.fastener_asked.connect(lambda fastener: recorder.do(
             commands.add_fastener(self._session.teardown, fastener)))
-        self.tools.kind_chosen.connect(self.choose_kind)
         self.tools.asked.connect(self.deed)
-        self.lift_bar.kind_asked.connect(self.lift_as)
+        self.lift_bar.kind_asked.connect(self.gestures.lift_as)
         self.hand.asked.connect(self.deed)
-        self.hand.tool_chosen.connect(self._tool_chosen)
+        self.asking.number_changed.connect(lambda n: self.above.setTabText(
+            1, self.tr("Ask ({0})").format(n) if n else self.tr("Ask")))
+        self.asking.shown.connect(self._questions_shown)
+        self.line.left.connect(canvas.setFocus)
+        self.line.asked.connect(self._asked_in_line)
+        self.side.activated.connect(lambda _: setattr(states, "side", self.side.currentData()))
+        self.above.currentChanged.connect(lambda _: self._show_pins())
+        # Later, because showing a state fills the film again, which must not happen within its own signal.
+        self.film.chosen.connect(lambda view: QTimer.singleShot(0, lambda: states.show(view)))
+        self._wire_words()
+
+    def _wire_words(self) -> None:
+        """What a person says in a panel becomes a command."""
+        recorder, states = self.recorder, self.states
         self.hand.way_asked.connect(lambda method: recorder.do(
             recording.add_way(self._session.teardown, recorder.hand, method)))
         self.hand.behind_said.connect(lambda hiders: recorder.do(
             recording.set_behind(self._session.teardown, recorder.hand, hiders)))
         self.hand.safe_said.connect(lambda on: recorder.do(
             recording.set_isolates(self._session.teardown, recorder.hand, on)))
-        self.asking.number_changed.connect(lambda n: self.above.setTabText(
-            1, self.tr("Ask ({0})").format(n) if n else self.tr("Ask")))
-        self.asking.shown.connect(self._questions_shown)
-        self.alike.proposed.connect(lambda found: canvas.show_overlay(proposals=found))
+        self.alike.proposed.connect(lambda found: self.canvas.show_overlay(proposals=found))
         self.alike.accepted.connect(recorder.mark_also)
-        self.alike.said.connect(lambda text, alarm: self.say(text, alarm=alarm))
-        canvas.proposal_clicked.connect(self.alike.clicked)
-        self.clocks.rang.connect(lambda text: self.say(text, alarm=True))
-        self.line.textChanged.connect(self._echo_line)
-        self.line.counted.connect(self._count_line)
-        self.line.left.connect(canvas.setFocus)
-        self.side.activated.connect(lambda _: setattr(states, "side", self.side.currentData()))
-        self.above.currentChanged.connect(lambda _: self._show_pins())
-        # Later, because showing a state fills the film again, which must not happen within its own signal.
-        self.film.chosen.connect(lambda view: QTimer.singleShot(0, lambda: states.show(view)))
+        self.measure.line_changed.connect(lambda line: self.canvas.show_overlay(line=line))
+        self.measure.scale_found.connect(lambda mm: recorder.do(
+            commands.set_scale(self._session.teardown, states.shown, mm)))
+        self.measure.recorded.connect(lambda mm: recorder.do(entries.entry(
+            self._session.teardown, "measure", recorder.t, thing=recorder.hand, value=mm, unit="mm", text="on photo")))
 
     def _bind_keys(self) -> None:
         keys = [(key.keys, lambda d=key.does: self.deed(d)) for key in KEYS]
-        keys += [(row.key, lambda k=row.id: self.choose_kind(k)) for row in mark_kinds().values()]
-        keys += [(f"Shift+{row.key}", lambda k=row.id: self.lift_as(k)) for row in part_kinds().values()]
+        keys += [(row.key, lambda k=row.id: self.gestures.choose_kind(k)) for row in mark_kinds().values()]
+        keys += [(f"Shift+{row.key}", lambda k=row.id: self.gestures.lift_as(k)) for row in part_kinds().values()]
         keys += [(str(n), lambda n=n: self.letters.choose(n - 1)) for n in range(1, 10)]
         taken: set[str] = set()
         for name, does in keys:
@@ -177,8 +178,8 @@ class LogPanel(QWidget):
 
     def deed(self, name: str) -> None:
         """Do what a key or button of the table asks."""
-        owner = next(o for o in (self, self.recorder, self.states, self.letters) if hasattr(o, name))
-        getattr(owner, name)() if owner is not self.recorder or name != "release" else self.release()
+        owner = next(o for o in (self, self.gestures, self.recorder, self.states) if hasattr(o, name))
+        getattr(owner, name)()
 
     # -- showing
 
@@ -222,6 +223,7 @@ class LogPanel(QWidget):
         if self.recorder.view is not None and (view is None or view.id != self.recorder.view.id):
             self.recorder.group, self.recorder.selected = "", []
         self.recorder.view = view
+        self.measure.show_view(view)
         self.film.refresh(self.states.shown)
         self.running.refresh(view.at_entry if view is not None and not self.states.is_latest else None)
         if view is None:
@@ -277,170 +279,16 @@ class LogPanel(QWidget):
         self._asked = things
         self._show_pins()
 
-    # -- gestures
-
-    def _click(self, x: float, y: float) -> None:
-        self.recorder.click(x, y)
-
-    def _pin_clicked(self, place: int) -> None:
-        view = self.states.view
-        if view is None:
-            return
-        mark = view.marks[place]
-        if not (self.above.currentWidget() is self.asking and self.asking.toggle(mark.thing)):
-            self.recorder.pin(mark.thing, mark.x, mark.y)
-        self.canvas.setFocus()
-
-    def _end_dropped(self, number: int, x: float, y: float) -> None:
-        near = self.canvas.pin_at(self.canvas.mapFromScene(x, y))
-        view = self.states.view
-        self.recorder.end_dropped(number, (x, y), view.marks[near].thing if view and near is not None else "")
-        self._show_pins()
-
-    def _lassoed(self, pins: list[int], corners: list[tuple[float, float]]) -> None:
-        view, reaching = self.states.view, self.canvas.lasso_armed
-        self.canvas.lasso_armed = False
-        self.tools.show_switch("arm_reach", False)
-        if view is None:
-            return
-        if reaching:
-            self.recorder.reach([view.marks[n].thing for n in pins])
-        elif self.recorder.kind is not None and self.recorder.kind.joint == "adhesive":
-            middle = [(sum(x for x, _ in corners) / len(corners), sum(y for _, y in corners) / len(corners))]
-            self.recorder.mark(middle, outline=corners[::max(1, len(corners) // 40)])
-        elif self.recorder.kind is not None and self.recorder.kind.letter:
-            self._mark_within(corners)
-        else:
-            self.recorder.selected = pins
-            if pins:
-                self.choose(view.marks[pins[0]].thing)
-            self.say(self.tr("{0} marks drawn round").format(len(pins)))
-
-    def _mark_within(self, corners: list[tuple[float, float]]) -> None:
-        """Mark the screws of the present letter that were drawn round: those that look like one marked before."""
-        view, teardown = self.states.view, self._session.teardown
-        letter = self.recorder.kind.letter
-        like = self.recorder.group or next((m.thing for m in reversed(view.marks) if m.thing in teardown.joint
-                                            and teardown.joint[m.thing].fastener == letter), "")
-        xs, ys = [x for x, _ in corners], [y for _, y in corners]
-        image = self.states.photos.get(view.photo)
-        self.alike.look(image or QImage(), teardown, view, like, (min(xs), min(ys), max(xs), max(ys)),
-                        lambda places: self._found_within(places, corners))
-
-    def _found_within(self, places: list[tuple[float, float]], corners: list[tuple[float, float]]) -> None:
-        inside = [places[n] for n in within(places, corners)]
-        if inside:
-            self.recorder.mark_also(inside)
-        else:
-            self.say(self.tr("Nothing in there looks like what is marked"), alarm=True)
-
-    def find_alike(self) -> None:
-        """Propose other places like the joint in hand, or the group that is being marked."""
-        view = self.states.view
-        joint = self.recorder.group or self.recorder.hand
-        if view is not None:
-            self.alike.look(self.states.photos.get(view.photo) or QImage(), self._session.teardown, view, joint)
-
-    def choose_kind(self, kind: str) -> None:
-        """Marking of a kind of joint; the same again: its next type. Where one undoes as one marks and points at the
-        photograph, the key marks there."""
-        self.letters.clear(quiet=True)
-        self.recorder.set_kind(self.tools.next_type(kind, self.recorder.kind))
-        spot = self.canvas.pointer()
-        if self.recorder.as_i_mark and spot is not None and len(mark_kinds()[kind].types) <= 1:
-            under = self.canvas.pin_at(self.canvas.mapFromScene(*spot))  # point and press: it is done there
-            self._click(*spot) if under is None else self._pin_clicked(under)
-
-    def _letter_changed(self) -> None:
-        self.recorder.part = self.letters.part
-        if self.letters.letter:
-            self.recorder.set_kind(Kind(letter=self.letters.letter))
-        elif self.recorder.kind is None or self.recorder.kind.letter:
-            self.recorder.set_kind(None)
-
-    def _show_marking(self) -> None:
-        kind = self.recorder.kind
-        self.canvas.show_marking(kind is not None)
-        self.tools.show_kind(kind)
-        self.tools.show_switch("toggle_underside", bool(self.recorder.carrier))
-        self.tools.show_switch("toggle_as_i_mark", self.recorder.as_i_mark)
-
-    def lift_as(self, kind: str) -> None:
-        self.recorder.lift_as(kind, self.canvas.pointer())
+    def _asked_in_line(self, part: str) -> None:
+        self.choose(part)
+        self.say(self.hand.holds.text().replace("\n", "; "))
 
     def _kind_wanted(self, words: str) -> None:
         if words:
             self.above.setCurrentIndex(0)
             self.say(words)
 
-    def _tool_chosen(self, tool: str) -> None:
-        joint = self._session.teardown.joint.get(self.recorder.hand)
-        if joint is not None:
-            self.recorder.do(commands.set_tool(self._session.teardown, joint.id, self.hand.chosen_way(), tool))
-            if joint.kind != "screw":
-                self.tools.remember_tool(joint.kind, joint.type, tool)
-                kind = self.recorder.kind
-                if kind is not None and (kind.joint, kind.type) == (joint.kind, joint.type):
-                    self.recorder.kind = replace(kind, tool=tool)
-
     # -- deeds of the keys table that are the panel's own
-
-    def release(self) -> None:
-        joint, way = self.recorder.hand, self.hand.chosen_way()
-        before = len(self._session.teardown.log)
-        self.recorder.release(way)
-        if len(self._session.teardown.log) > before and joint in self._session.teardown.joint:
-            self.clocks.follow(joint, way)
-
-    def lift(self) -> None:
-        self.recorder.lift()
-
-    def swing(self) -> None:
-        self.recorder.swing(self.canvas.pointer())
-
-    def usual_act(self) -> None:
-        """What a foot switch does: mark what is proposed, else release what is in hand, else lift what it held, else
-        the next photograph."""
-        if self.alike.is_proposing:
-            self.alike.accept_all()
-        elif self.recorder.hand in self._session.teardown.joint and self.recorder.is_on(self.recorder.hand):
-            self.release()
-        elif self.recorder.hand:
-            self.recorder.lift()
-        else:
-            self.states.take_picture() if self.states.camera else self.states.next_photo()
-
-    def toggle_as_i_mark(self) -> None:
-        self.recorder.as_i_mark = not self.recorder.as_i_mark
-        self.say(self.tr("A click marks and releases") if self.recorder.as_i_mark else self.tr("A click marks only"))
-        self._show_marking()
-
-    def toggle_marking(self) -> None:
-        self.letters.toggle()
-
-    def stop_marking(self) -> None:
-        self.letters.clear(quiet=True)
-        self.alike.clear()
-        self.recorder.give_up()
-        self.canvas.lasso_armed = False
-        self.tools.show_switch("arm_reach", False)
-        self._show_pins()
-
-    def all_within_reach(self) -> None:
-        view = self.states.view
-        self.recorder.reach([mark.thing for mark in view.marks] if view else [])
-
-    def arm_reach(self) -> None:
-        self.canvas.lasso_armed = not self.canvas.lasso_armed
-        self.tools.show_switch("arm_reach", self.canvas.lasso_armed)
-        self.say(self.tr("Draw round what could be undone now"))
-
-    def take_mark_away(self) -> None:
-        """Delete the last mark of the chosen thing on this view."""
-        view = self.states.view
-        places = [n for n, mark in enumerate(view.marks) if mark.thing == self.recorder.hand] if view else []
-        if places:
-            self.recorder.do(commands.unmark(self._session.teardown, view.id, places[-1]))
 
     def compare(self) -> None:
         """Lay the state before over the left half; again: off."""
@@ -462,40 +310,6 @@ class LogPanel(QWidget):
             self.asking.give_answer()
         else:
             self.above.setCurrentWidget(self.asking)
-
-    # -- the one line
-
-    def _echo_line(self, text: str) -> None:
-        if not text.strip():
-            self.say("")
-            return
-        try:
-            found = understand(self._session.teardown, text, self._session.seconds_now())
-        except NotUnderstood as problem:
-            self.say(problem_text(problem, text), alarm=True)
-        except Refusal as refusal:
-            self.say(str(refusal), alarm=True)
-        else:
-            self.say(understood_text(self._session.teardown, found))
-
-    def _count_line(self, text: str) -> None:
-        """Carry the line out; what is not understood stays in the line with its word selected."""
-        try:
-            found = understand(self._session.teardown, text, self._session.seconds_now())
-        except NotUnderstood as problem:
-            self.say(problem_text(problem, text), alarm=True)
-            self.line.setSelection(problem.start, problem.end - problem.start)
-            return
-        except Refusal as refusal:
-            self.say(str(refusal), alarm=True)
-            return
-        self.line.clear()
-        if found.command is not None:
-            if self.recorder.do(found.command):
-                self.say(self.tr("Recorded: {0}").format(found.command.label))
-        else:
-            self.choose(found.things[0])
-            self.say(self.hand.holds.text().replace("\n", "; "))
 
     def stop(self) -> None:
         """Before the window closes: no job and no timer goes on."""

@@ -1,0 +1,240 @@
+"""What gestures on the photograph and the keys of the Log come to: each is forwarded to whoever it concerns."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtGui import QImage
+
+from oddbolt.catalog.tables import mark_kinds
+from oddbolt.session import commands
+from oddbolt.session.recording import Kind
+from oddbolt.session.session import Session
+from oddbolt.ui.panels.alike import Alike
+from oddbolt.ui.panels.asking import Asking
+from oddbolt.ui.panels.clocks import Clocks
+from oddbolt.ui.panels.hand import Hand
+from oddbolt.ui.panels.letters import LetterBar
+from oddbolt.ui.panels.measure import Measure
+from oddbolt.ui.panels.recorder import Recorder
+from oddbolt.ui.panels.states import States
+from oddbolt.ui.panels.tools import ToolColumn
+from oddbolt.ui.widgets.overlay import within
+from oddbolt.ui.widgets.photo import PhotoCanvas
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Desk:
+    """What gestures are made on, and who they are forwarded to."""
+
+    session: Session
+    recorder: Recorder
+    states: States
+    canvas: PhotoCanvas
+    letters: LetterBar
+    tools: ToolColumn
+    hand: Hand
+    asking: Asking
+    clocks: Clocks
+    alike: Alike
+    measure: Measure
+
+
+class Gestures(QObject):
+    """Forwards; holds nothing but who is there."""
+
+    said = Signal(str, bool)
+    pins_changed = Signal()
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self._session = desk.session
+        self.recorder, self.states, self.canvas = desk.recorder, desk.states, desk.canvas
+        self.letters, self.tools, self.hand = desk.letters, desk.tools, desk.hand
+        self.asking, self.clocks, self.alike, self.measure = desk.asking, desk.clocks, desk.alike, desk.measure
+        canvas, recorder = self.canvas, self.recorder
+        canvas.clicked.connect(self._click)
+        canvas.pin_clicked.connect(self._pin_clicked)
+        canvas.pin_moved.connect(lambda n, x, y: recorder.do(
+            commands.move_mark(self._session.teardown, self.states.shown, n, x, y)))
+        canvas.end_dropped.connect(self._end_dropped)
+        canvas.lassoed.connect(self._lassoed)
+        canvas.proposal_clicked.connect(self.alike.clicked)
+        self.letters.changed.connect(self._letter_changed)
+        self.tools.kind_chosen.connect(self.choose_kind)
+        self.hand.tool_chosen.connect(self._tool_chosen)
+        recorder.marking_changed.connect(self.show_marking)
+
+    def say(self, text: str, *, alarm: bool = False) -> None:
+        self.said.emit(text, alarm)
+
+    # -- on the photograph
+
+    def _click(self, x: float, y: float) -> None:
+        if self.measure.is_on:
+            self.measure.click(x, y)
+        else:
+            self.recorder.click(x, y)
+
+    def _pin_clicked(self, place: int) -> None:
+        view = self.states.view
+        if view is None:
+            return
+        mark = view.marks[place]
+        if self.measure.is_on:
+            self.measure.click(mark.x, mark.y)
+        elif not (self.asking.isVisible() and self.asking.toggle(mark.thing)):
+            self.recorder.pin(mark.thing, mark.x, mark.y)
+        self.canvas.setFocus()
+
+    def _end_dropped(self, number: int, x: float, y: float) -> None:
+        near = self.canvas.pin_at(self.canvas.mapFromScene(x, y))
+        view = self.states.view
+        self.recorder.end_dropped(number, (x, y), view.marks[near].thing if view and near is not None else "")
+        self.pins_changed.emit()
+
+    def _lassoed(self, pins: list[int], corners: list[tuple[float, float]]) -> None:
+        view, reaching = self.states.view, self.canvas.lasso_armed
+        self.canvas.lasso_armed = False
+        self.tools.show_switch("arm_reach", False)
+        if view is None:
+            return
+        if reaching:
+            self.recorder.reach([view.marks[n].thing for n in pins])
+        elif self.recorder.kind is not None and self.recorder.kind.joint == "adhesive":
+            middle = [(sum(x for x, _ in corners) / len(corners), sum(y for _, y in corners) / len(corners))]
+            self.recorder.mark(middle, outline=corners[::max(1, len(corners) // 40)])
+        elif self.recorder.kind is not None and self.recorder.kind.letter:
+            self._mark_within(corners)
+        else:
+            self.recorder.selected = pins
+            if pins:
+                self.recorder.choose(view.marks[pins[0]].thing)
+            self.say(self.tr("{0} marks drawn round").format(len(pins)))
+
+    def _mark_within(self, corners: list[tuple[float, float]]) -> None:
+        """Mark the screws of the present letter that were drawn round: those that look like one marked before."""
+        view, teardown = self.states.view, self._session.teardown
+        letter = self.recorder.kind.letter
+        like = self.recorder.group or next((m.thing for m in reversed(view.marks) if m.thing in teardown.joint
+                                            and teardown.joint[m.thing].fastener == letter), "")
+        xs, ys = [x for x, _ in corners], [y for _, y in corners]
+        image = self.states.photos.get(view.photo)
+        self.alike.look(image or QImage(), teardown, view, like, (min(xs), min(ys), max(xs), max(ys)),
+                        lambda places: self._found_within(places, corners))
+
+    def _found_within(self, places: list[tuple[float, float]], corners: list[tuple[float, float]]) -> None:
+        inside = [places[n] for n in within(places, corners)]
+        if inside:
+            self.recorder.mark_also(inside)
+        else:
+            self.say(self.tr("Nothing in there looks like what is marked"), alarm=True)
+
+    def find_alike(self) -> None:
+        """Propose other places like the joint in hand, or the group that is being marked."""
+        view = self.states.view
+        joint = self.recorder.group or self.recorder.hand
+        if view is not None:
+            self.alike.look(self.states.photos.get(view.photo) or QImage(), self._session.teardown, view, joint)
+
+    def choose_kind(self, kind: str) -> None:
+        """Marking of a kind of joint; the same again: its next type. Where one undoes as one marks and points at the
+        photograph, the key marks there."""
+        self.letters.clear(quiet=True)
+        self.recorder.set_kind(self.tools.next_type(kind, self.recorder.kind))
+        spot = self.canvas.pointer()
+        if self.recorder.as_i_mark and spot is not None and len(mark_kinds()[kind].types) <= 1:
+            under = self.canvas.pin_at(self.canvas.mapFromScene(*spot))  # point and press: it is done there
+            self._click(*spot) if under is None else self._pin_clicked(under)
+
+    def _letter_changed(self) -> None:
+        self.recorder.part = self.letters.part
+        if self.letters.letter:
+            self.recorder.set_kind(Kind(letter=self.letters.letter))
+        elif self.recorder.kind is None or self.recorder.kind.letter:
+            self.recorder.set_kind(None)
+
+    def lift_as(self, kind: str) -> None:
+        self.recorder.lift_as(kind, self.canvas.pointer())
+
+    def _tool_chosen(self, tool: str) -> None:
+        joint = self._session.teardown.joint.get(self.recorder.hand)
+        if joint is not None:
+            self.recorder.do(commands.set_tool(self._session.teardown, joint.id, self.hand.chosen_way(), tool))
+            if joint.kind != "screw":
+                self.tools.remember_tool(joint.kind, joint.type, tool)
+                kind = self.recorder.kind
+                if kind is not None and (kind.joint, kind.type) == (joint.kind, joint.type):
+                    self.recorder.kind = replace(kind, tool=tool)
+
+    def release(self) -> None:
+        joint, way = self.recorder.hand, self.hand.chosen_way()
+        before = len(self._session.teardown.log)
+        self.recorder.release(way)
+        if len(self._session.teardown.log) > before and joint in self._session.teardown.joint:
+            self.clocks.follow(joint, way)
+
+    def swing(self) -> None:
+        self.recorder.swing(self.canvas.pointer())
+
+    def usual_act(self) -> None:
+        """What a foot switch does: mark what is proposed, else release what is in hand, else lift what it held, else
+        the next photograph."""
+        if self.alike.is_proposing:
+            self.alike.accept_all()
+        elif self.recorder.hand in self._session.teardown.joint and self.recorder.is_on(self.recorder.hand):
+            self.release()
+        elif self.recorder.hand:
+            self.recorder.lift()
+        else:
+            self.states.take_picture() if self.states.camera else self.states.next_photo()
+
+    def toggle_as_i_mark(self) -> None:
+        self.recorder.as_i_mark = not self.recorder.as_i_mark
+        self.say(self.tr("A click marks and releases") if self.recorder.as_i_mark else self.tr("A click marks only"))
+        self.show_marking()
+
+    def toggle_marking(self) -> None:
+        self.letters.toggle()
+
+    def stop_marking(self) -> None:
+        self.letters.clear(quiet=True)
+        self.alike.clear()
+        if self.measure.is_on:
+            self.toggle_measuring()
+        self.recorder.give_up()
+        self.canvas.lasso_armed = False
+        self.tools.show_switch("arm_reach", False)
+        self.pins_changed.emit()
+
+    def all_within_reach(self) -> None:
+        view = self.states.view
+        self.recorder.reach([mark.thing for mark in view.marks] if view else [])
+
+    def arm_reach(self) -> None:
+        self.canvas.lasso_armed = not self.canvas.lasso_armed
+        self.tools.show_switch("arm_reach", self.canvas.lasso_armed)
+        self.say(self.tr("Draw round what could be undone now"))
+
+    def toggle_measuring(self) -> None:
+        """Measure instead of marking; again: back."""
+        on = not self.measure.is_on
+        self.measure.switch(on, self.states.view)
+        self.tools.show_switch("toggle_measuring", on)
+        self.canvas.show_marking(on or self.recorder.kind is not None)
+
+    def take_mark_away(self) -> None:
+        """Delete the last mark of the chosen thing on this view."""
+        view = self.states.view
+        places = [n for n, mark in enumerate(view.marks) if mark.thing == self.recorder.hand] if view else []
+        if places:
+            self.recorder.do(commands.unmark(self._session.teardown, view.id, places[-1]))
+
+    def show_marking(self) -> None:
+        """Pointer, buttons and switches as the recorder is now."""
+        kind = self.recorder.kind
+        self.canvas.show_marking(kind is not None)
+        self.tools.show_kind(kind)
+        self.tools.show_switch("toggle_underside", bool(self.recorder.carrier))
+        self.tools.show_switch("toggle_as_i_mark", self.recorder.as_i_mark)
