@@ -213,7 +213,8 @@ def _way(teardown: Teardown, joint: Joint, method: str | None, at: Word) -> int:
         return 0
     for n, way in enumerate(ways_of(teardown, joint)):
         verbs = {act.does for act in way.acts} | {act.tool for act in way.acts}
-        means = {"heat": {"heat", "heat-mat", "heat-gun"}, "solvent": {"soak", "dropper"}, "pull": {"pull"}}
+        means = {"heat": {"heat", "heat-mat", "heat-gun"}, "solvent": {"soak", "dropper"},
+                 "pull": {"pull", "tweezers"}}
         if method in means and verbs & means[method]:
             return n
         if method == "pry" and not any(verbs & words for words in means.values()):

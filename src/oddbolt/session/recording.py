@@ -17,7 +17,7 @@ from oddbolt.model.things import Act, Joint, LogEntry, Mark, Part, Teardown, Vie
 from oddbolt.planning.guess import Guesses, other_end, settle
 from oddbolt.planning.replay import OUTCOMES_THAT_RELEASE, readings
 from oddbolt.reports.wording import name_of
-from oddbolt.session.commands import Command, change_joint, change_view, free_id, log_entry
+from oddbolt.session.commands import Command, change_joint, change_view, current_pass, free_id, log_entry
 
 ASSUMED = "assumed"
 OF_CABLES = ("connector", "routing")  # held by parts that have cables, not by brackets and the like
@@ -47,19 +47,24 @@ def next_part(teardown: Teardown) -> str:
     return next((part.id for part in reversed(teardown.parts) if is_next(part)), "")
 
 
+def _this_pass(teardown: Teardown) -> list[LogEntry]:
+    number = current_pass(teardown)
+    return [entry for entry in readings(teardown) if entry.pass_ == number]
+
+
 def lifted(teardown: Teardown) -> set[str]:
-    return {entry.thing for entry in readings(teardown) if entry.do == "remove" and entry.thing}
+    return {entry.thing for entry in _this_pass(teardown) if entry.do == "remove" and entry.thing}
 
 
 def released(teardown: Teardown) -> set[str]:
-    return {entry.thing for entry in readings(teardown)
+    return {entry.thing for entry in _this_pass(teardown)
             if entry.do == "release" and entry.thing and entry.outcome in OUTCOMES_THAT_RELEASE}
 
 
 def since_last_lift(teardown: Teardown) -> list[str]:
     """Joints released since something was lifted or swung open, in order."""
     found: list[str] = []
-    for entry in readings(teardown):
+    for entry in _this_pass(teardown):
         joint = teardown.joint.get(entry.thing or "")
         if entry.do == "remove" or (entry.do == "release" and joint is not None and joint.kind == "swing"):
             found.clear()

@@ -55,8 +55,7 @@ class Derived:
     def replay(self) -> Replay:
         """The latest pass of the log, to its end."""
         if self._replay is None:
-            last = max((entry.pass_ for entry in self.teardown.log), default=1)
-            self._replay = replay(self.teardown, self.planner.structure, last)
+            self._replay = replay(self.teardown, self.planner.structure, current_pass(self.teardown))
         return self._replay
 
     @property

@@ -151,6 +151,10 @@ class Window(Shell):
                      self.log.states.carry_marks)
         self._action(edit, "split", self.tr("&Split off what is drawn round"), QKeySequence("Ctrl+G"),
                      self.log.recorder.split)
+        self._action(edit, "join", self.tr("&Join the two groups drawn round"), QKeySequence("Ctrl+J"),
+                     self.log.recorder.join)
+        self._action(edit, "move", self.tr("&Move what is drawn round to the group in hand"), QKeySequence("Ctrl+M"),
+                     self.log.recorder.move_selected)
         self._action(edit, "pass", self.tr("&Begin another pass"), None, self._begin_pass)
         view = self.menuBar().addMenu(self.tr("&View"))
         self._action(view, "fit", self.tr("&Fit the photograph"), QKeySequence("Ctrl+0"), self.log.canvas.fit)

@@ -25,8 +25,10 @@ class Alike(QWidget):
     accepted = Signal(object)  # places
     said = Signal(str, bool)
 
-    def __init__(self) -> None:
+    def __init__(self, present: Callable[[], tuple[Teardown, View | None]]) -> None:
+        """`present` gives the record and the view as they are now."""
         super().__init__()
+        self._present = present
         self._jobs = Jobs(self)
         self._found: list[Proposal] = []
         self._wrong: list[Spot] = []
@@ -56,17 +58,18 @@ class Alike(QWidget):
     def shown(self) -> list[Proposal]:
         return [p for p in self._found if p.score * 100 >= self.slider.value()]
 
-    def look(self, image: QImage, teardown: Teardown, view: View, joint: str, region: Region | None = None,
+    def look(self, image: QImage, joint: str, region: Region | None = None,
              then: Callable[[list[Spot]], None] | None = None) -> None:
         """Look for places like the joint's marks on the view. With `then` what is likely goes there, unseen."""
-        seeds = seeds_of(teardown, view, joint)
+        teardown, view = self._present()
+        seeds = seeds_of(teardown, view, joint) if view is not None else []
         if image.isNull() or not seeds:
             self.said.emit(self.tr("Mark one first; others like it are found then"), True)
             return
         radius = head_radius_px(teardown, view, joint)
         others = [(m.x, m.y) for m in view.marks]
         wrong = list(self._wrong)
-        self._again = lambda: self.look(image, teardown, view, joint, region, then)
+        self._again = lambda: self.look(image, joint, region, then)
         self.show()
         self.text.setText(self.tr("Looking…"))
         self._jobs.start("look", lambda: _search(image, seeds, radius, wrong, region), lambda found: self._arrived(

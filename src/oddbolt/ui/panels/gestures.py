@@ -121,7 +121,7 @@ class Gestures(QObject):
                                             and teardown.joint[m.thing].fastener == letter), "")
         xs, ys = [x for x, _ in corners], [y for _, y in corners]
         image = self.states.photos.get(view.photo)
-        self.alike.look(image or QImage(), teardown, view, like, (min(xs), min(ys), max(xs), max(ys)),
+        self.alike.look(image or QImage(), like, (min(xs), min(ys), max(xs), max(ys)),
                         lambda places: self._found_within(places, corners))
 
     def _found_within(self, places: list[tuple[float, float]], corners: list[tuple[float, float]]) -> None:
@@ -136,7 +136,7 @@ class Gestures(QObject):
         view = self.states.view
         joint = self.recorder.group or self.recorder.hand
         if view is not None:
-            self.alike.look(self.states.photos.get(view.photo) or QImage(), self._session.teardown, view, joint)
+            self.alike.look(self.states.photos.get(view.photo) or QImage(), joint)
 
     def choose_kind(self, kind: str) -> None:
         """Marking of a kind of joint; the same again: its next type. Where one undoes as one marks and points at the

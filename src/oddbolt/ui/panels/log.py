@@ -54,7 +54,7 @@ class LogPanel(QWidget):
         self.depths = DepthList(session)
         self.asking = Asking(session)
         self.clocks = Clocks(session)
-        self.alike = Alike()
+        self.alike = Alike(lambda: (session.teardown, self.states.view))
         self.measure = Measure()
         self.line = OneLine(session, self.recorder)
         self.gestures = Gestures(Desk(
@@ -126,6 +126,7 @@ class LogPanel(QWidget):
         for speaker in (recorder, states, self.gestures, self.alike, self.measure, self.line):
             speaker.said.connect(lambda text, alarm: self.say(text, alarm=alarm))
         self.clocks.rang.connect(lambda text: self.say(text, alarm=True))
+        canvas.returned.connect(lambda: self.deed("usual_act"))
         canvas.files_dropped.connect(lambda paths: [states.add_file(Path(path)) for path in paths])
         recorder.chosen.connect(self._show_hand)
         recorder.kind_wanted.connect(self._kind_wanted)
@@ -166,7 +167,7 @@ class LogPanel(QWidget):
             self._session.teardown, "measure", recorder.t, thing=recorder.hand, value=mm, unit="mm", text="on photo")))
 
     def _bind_keys(self) -> None:
-        keys = [(key.keys, lambda d=key.does: self.deed(d)) for key in KEYS]
+        keys = [(key.keys, lambda d=key.does: self.deed(d)) for key in KEYS if key.keys != "Return"]
         keys += [(row.key, lambda k=row.id: self.gestures.choose_kind(k)) for row in mark_kinds().values()]
         keys += [(f"Shift+{row.key}", lambda k=row.id: self.gestures.lift_as(k)) for row in part_kinds().values()]
         keys += [(str(n), lambda n=n: self.letters.choose(n - 1)) for n in range(1, 10)]

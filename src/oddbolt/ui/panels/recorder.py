@@ -345,3 +345,25 @@ class Recorder(QObject):
             made = self._made(lambda: recording.split_group(self._session.teardown, self.hand, view.id, self.selected))
             if made:
                 self.choose(made)
+
+    def join(self) -> None:
+        """The groups that were drawn round become one: the first keeps its name."""
+        view, teardown = self.view, self._session.teardown
+        groups = list(dict.fromkeys(view.marks[n].thing for n in self.selected if n < len(view.marks))) if view else []
+        groups = [g for g in groups if g in teardown.joint]
+        if len(groups) != 2:
+            self.say(self.tr("Draw round marks of just two groups to join them"), alarm=True)
+            return
+        command = self._of(lambda: recording.join_groups(teardown, *groups))
+        if command is not None and self.do(command):
+            self.choose(groups[0])
+
+    def move_selected(self) -> None:
+        """What was drawn round goes to the group in hand."""
+        view, teardown = self.view, self._session.teardown
+        if view is None or self.hand not in teardown.joint or not self.selected:
+            self.say(self.tr("Draw round some marks, then choose the group they belong to"), alarm=True)
+            return
+        command = self._of(lambda: recording.move_marks(teardown, view.id, self.selected, self.hand))
+        if command is not None:
+            self.do(command)

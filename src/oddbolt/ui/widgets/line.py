@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QStringListModel, Qt, Signal
+from PySide6.QtCore import QEvent, QStringListModel, Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QCompleter, QLineEdit
 
@@ -27,6 +27,13 @@ class CommandLine(QLineEdit):
                                         "lift board · ?board"))
         self.setAccessibleName(self.tr("One line"))
         self.textEdited.connect(lambda text: self._model.setStringList(self._complete(text)))
+
+    def event(self, event: QEvent) -> bool:
+        """While one types, Escape is the line's own, not the key of the panel."""
+        if event.type() == QEvent.Type.ShortcutOverride and event.key() == Qt.Key.Key_Escape:
+            event.accept()
+            return True
+        return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802 (Qt's name)
         popup = self.completer().popup()

@@ -39,6 +39,7 @@ class PhotoCanvas(QGraphicsView):
     proposal_clicked = Signal(int)
     lassoed = Signal(object, object)  # pins within it, its corners
     files_dropped = Signal(object)  # paths
+    returned = Signal()  # the Return key, which elsewhere belongs to whatever has the focus
 
     def __init__(self, palette: Palette) -> None:
         super().__init__()
@@ -162,6 +163,8 @@ class PhotoCanvas(QGraphicsView):
             self.zoom(keys[event.key()])
         elif event.key() == Qt.Key.Key_0:
             self.fit()
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.returned.emit()
         else:
             super().keyPressEvent(event)
 

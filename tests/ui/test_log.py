@@ -1,0 +1,629 @@
+"""Recording through the real window: gestures, keys, questions, clocks, photographs, measuring."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
+from PySide6.QtGui import QColor, QCursor, QDropEvent, QGuiApplication, QImage
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QAbstractButton, QWidget
+
+from oddbolt.model import exchange
+from oddbolt.paint.palette import DARK, LIGHT
+from oddbolt.paint.simulated_bench import simulated_bench
+from oddbolt.session.prepare import Preparation
+from oddbolt.session.session import Session, begin_teardown
+from oddbolt.ui.widgets.overlay import Proposal
+from oddbolt.ui.window import Window
+from tests.ui_fixtures import blank_device, photo_bytes, wait_for
+
+LEFT = Qt.MouseButton.LeftButton
+K, CTRL, SHIFT = Qt.Key, Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
+
+
+@pytest.fixture
+def bench(app, tmp_path, clock):
+    """A window on an empty record, with a photograph and the simulated bench."""
+    session = Session(begin_teardown(Preparation(name="Dunlin box", category="slate_tablet"), None, tmp_path, clock()),
+                      clock)
+    window = Window(LIGHT)
+    window.fill(session, tmp_path, lambda: photo_bytes(tmp_path / "p.jpg"), simulated_bench(lambda: session.teardown))
+    window.show()
+    window.activateWindow()
+    QTest.qWaitForWindowExposed(window)
+    press(window, K.Key_N)
+    yield window
+    window.close()
+    window.deleteLater()
+    QTest.qWait(10)
+
+
+def press(window, key, modifier=Qt.KeyboardModifier.NoModifier):
+    QTest.keyClick(window.log.canvas, key, modifier)
+    QTest.qWait(5)
+
+
+def place(window, x, y) -> QPoint:
+    return window.log.canvas.mapFromScene(QPointF(x, y))
+
+
+def click(window, x, y):
+    QTest.mouseClick(window.log.canvas.viewport(), LEFT, pos=place(window, x, y))
+    QTest.qWait(5)
+
+
+def point(window, x, y):
+    QCursor.setPos(window.log.canvas.viewport().mapToGlobal(place(window, x, y)))
+
+
+def round_about(window, corners, modifier=SHIFT):
+    view = window.log.canvas.viewport()
+    spots = [place(window, *corner) for corner in corners]
+    QTest.mousePress(view, LEFT, modifier, spots[0])
+    for spot in spots[1:]:
+        QTest.mouseMove(view, spot)
+    QTest.mouseRelease(view, LEFT, modifier, spots[-1])
+    QTest.qWait(5)
+
+
+def now(window):
+    return window._session.teardown
+
+
+def log_of(window):
+    return [(e.do, e.thing or e.things) for e in now(window).log]
+
+
+def letter(window, name="PH00"):
+    menu = window.log.letters.more.menu()
+    next(a for a in menu.actions() if a.text() == name).trigger()
+    QTest.qWait(5)
+
+
+def cover_with_screws(window):
+    """A cover with two screws, lifted."""
+    letter(window)
+    press(window, K.Key_1)
+    for x in (200, 900):
+        click(window, x, 150)
+    press(window, K.Key_C, SHIFT)
+
+
+# -- the usual acts
+
+def test_screws_then_a_kind_lift_the_part_and_invite_to_say_what_is_within_reach(bench):
+    cover_with_screws(bench)
+    assert [do for do, _ in log_of(bench)] == ["release", "remove"]
+    part = now(bench).part[now(bench).log[-1].thing]
+    assert (part.name, part.kind, part.role) == ("Cover", "cover", ("back_cover",))
+    assert "What could be undone now" in bench.log.echo.text()
+    press(bench, K.Key_Z, CTRL)
+    assert log_of(bench) == [] and now(bench).joints[0].count == 2
+    assert bench._session.redo_label() == "lift Cover"
+
+
+def test_point_and_press_marks_and_undoes(bench):
+    press(bench, K.Key_Space)
+    point(bench, 500, 400)
+    press(bench, K.Key_B)
+    assert log_of(bench) == [("release", "connector-1")]
+    assert now(bench).joint["connector-1"].of[1] == "main-board"
+    click(bench, 700, 400)  # the kind stays: a click does the next
+    assert len(log_of(bench)) == 2
+    press(bench, K.Key_K, SHIFT)
+    camera = now(bench).log[-1].thing
+    assert {j.of[0] for j in now(bench).joints} == {camera}
+    press(bench, K.Key_Space)
+    press(bench, K.Key_Escape)
+    click(bench, 500, 400)
+    assert bench.log.recorder.hand == "connector-1" and len(log_of(bench)) == 3
+
+
+def test_the_same_key_again_is_the_next_way_of_parting_glue(bench):
+    for way in ("pry", "heat", "solvent", "pry"):
+        press(bench, K.Key_A)
+        assert bench.log.recorder.kind.type == way
+    press(bench, K.Key_A)
+    click(bench, 300, 300)
+    assert [a.tool for a in now(bench).joints[-1].ways[0].acts] == ["heat-mat", "pick"]
+
+
+def test_glue_drawn_round_is_an_area(bench):
+    press(bench, K.Key_A)
+    round_about(bench, [(300, 300), (500, 300), (500, 500), (300, 500)])
+    mark = now(bench).views[0].marks[0]
+    assert len(mark.outline) >= 3 and 350 < mark.x < 450
+    assert len(bench.log.canvas.overlay.outlines) == 1
+
+
+def test_an_end_is_dragged_to_a_new_part_or_an_old_one(bench):
+    press(bench, K.Key_B)
+    click(bench, 500, 300)
+    canvas = bench.log.canvas
+
+    def drag(number, x, y):
+        end = next(e for e in canvas.overlay.ends if e.number == number)
+        start, stop = place(bench, *end.place), place(bench, x, y)
+        QTest.mousePress(canvas.viewport(), LEFT, pos=start)
+        QTest.mouseMove(canvas.viewport(), start + QPoint(9, 9))
+        QTest.mouseMove(canvas.viewport(), stop)
+        QTest.mouseRelease(canvas.viewport(), LEFT, pos=stop)
+
+    drag(0, 800, 600)
+    assert "What is there" in bench.log.echo.text()
+    press(bench, K.Key_A, SHIFT)
+    plug = now(bench).joint["connector-1"]
+    assert now(bench).part[plug.of[0]].kind == "battery" and plug.isolates is True
+    assert log_of(bench) == []  # named, not lifted
+    press(bench, K.Key_Escape)
+    click(bench, 500, 300)
+    drag(1, 800, 600)  # it ties the cell already
+    assert "already" in bench.log.echo.text()
+    bench.log.hand.safe.click()
+    assert now(bench).joint["connector-1"].isolates is False
+
+
+def test_reach_by_lasso_and_by_key(bench):
+    cover_with_screws(bench)
+    press(bench, K.Key_N)
+    press(bench, K.Key_2) if len(now(bench).fasteners) > 1 else None
+    press(bench, K.Key_B)
+    for x in (300, 600, 1000):
+        click(bench, x, 500)
+    press(bench, K.Key_Escape)
+    press(bench, K.Key_J)
+    assert bench.log.canvas.lasso_armed
+    round_about(bench, [(250, 420), (700, 420), (700, 600), (250, 600)], Qt.KeyboardModifier.NoModifier)
+    assert log_of(bench)[-1] == ("reach", ("connector-1", "connector-2"))
+    press(bench, K.Key_W)
+    assert log_of(bench)[-1][1] == ("connector-1", "connector-2", "connector-3")
+
+
+def test_the_underside_of_what_was_lifted(bench):
+    cover_with_screws(bench)
+    press(bench, K.Key_Q, SHIFT)
+    press(bench, K.Key_U)
+    assert bench.log.recorder.carrier == "main-board" and "underside" in bench.log.echo.text()
+    press(bench, K.Key_Space)
+    press(bench, K.Key_B)
+    click(bench, 600, 300)
+    press(bench, K.Key_P, SHIFT)
+    board = now(bench).log[-1].thing
+    assert now(bench).part[board].on == "main-board" and now(bench).joints[-1].behind == (("base",),)
+    press(bench, K.Key_U)
+    assert bench.log.recorder.carrier == ""
+
+
+def test_outcome_stopwatch_and_foot_switch(bench, clock):
+    press(bench, K.Key_F)
+    click(bench, 400, 400)
+    press(bench, K.Key_K)
+    clock.forward(17)
+    bench.log.clocks.tick()
+    assert "17 s" in bench.log.clocks.watch.text()
+    press(bench, K.Key_Return)  # the usual act: release what is in hand
+    assert now(bench).log[-1].do == "release" and now(bench).log[-1].seconds == 17
+    for word in ("damaged", "destroyed", "stripped", "lost", "failed", "fine"):
+        press(bench, K.Key_O)
+        assert bench._session.undo_label().endswith(f"is {word}")
+    assert now(bench).log[-1].amends == "e1" and now(bench).log[0].outcome == "ok"
+
+
+def test_a_cover_swung_open_is_said_to_be_tethered(bench):
+    press(bench, K.Key_Space)
+    point(bench, 100, 100)
+    press(bench, K.Key_C)
+    press(bench, K.Key_H)
+    assert "do not lift it far" in bench.log.echo.text()
+    assert now(bench).joints[-1].kind == "swing" and now(bench).joints[-1].behind == (("clip-1",),)
+
+
+def test_checks_are_said_as_one_goes(bench):
+    letter(bench)
+    letter(bench)
+    for n, length in ((0, 3.0), (1, 5.0)):
+        data = exchange.to_json(now(bench))
+        data["fasteners"][n]["length_mm"] = length
+        bench._session.do(type("C", (), {"label": "length", "change": lambda self, t, d=data: exchange.from_json(d)})())
+    press(bench, K.Key_1)
+    assert "Look alike: A 3 mm, B 5 mm" in bench.log.echo.text()
+    press(bench, K.Key_Escape)
+    press(bench, K.Key_B)
+    click(bench, 300, 200)
+    bench.log.hand.safe.click()
+    click(bench, 300, 300)
+    press(bench, K.Key_R)
+    assert "opened live" in bench.log.echo.text()
+
+
+# -- groups
+
+def test_groups_are_split_moved_and_joined(bench):
+    letter(bench)
+    press(bench, K.Key_1)
+    for n in range(5):
+        click(bench, 200 + 100 * n, 200)
+    press(bench, K.Key_G)
+    for n in range(2):
+        click(bench, 200 + 100 * n, 600)
+    press(bench, K.Key_Escape)
+    round_about(bench, [(150, 150), (350, 150), (350, 250), (150, 250)])
+    press(bench, K.Key_G, CTRL)
+    assert sorted(j.count for j in now(bench).joints) == [2, 2, 3]
+    round_about(bench, [(450, 150), (550, 150), (550, 250), (450, 250)])
+    click(bench, 200, 600)
+    press(bench, K.Key_M, CTRL)
+    assert sorted(j.count for j in now(bench).joints) == [2, 2, 3] and now(bench).joint["a-2"].count == 3
+    round_about(bench, [(150, 150), (350, 150), (350, 650), (150, 650)])
+    press(bench, K.Key_J, CTRL)
+    assert sorted(j.count for j in now(bench).joints) == [2, 5]
+    for _ in range(3):
+        press(bench, K.Key_Z, CTRL)
+    assert sorted(j.count for j in now(bench).joints) == [2, 5] and len(now(bench).joints) == 2
+
+
+# -- questions
+
+def test_a_question_is_asked_answered_and_taken_back(make_window):
+    data = blank_device()
+    data["parts"] += [{"id": "horn", "name": "Horn", "kind": "speaker", "on": "tray", "basis": "assumed"}]
+    data["parts"][1]["kind"] = "cover"
+    data["joints"] += [
+        {"id": "horn-s", "kind": "clip", "of": ["horn", "tray"], "basis": "assumed"},
+        {"id": "plug", "kind": "connector", "of": ["cell", "tray"], "basis": "assumed", "ways": [{"tool": "spudger"}]}]
+    data["views"][1]["marks"] = [{"thing": "plug", "x": 400, "y": 300}]
+    data["log"] = [{"id": f"e{n}", "do": do, "thing": thing} for n, (do, thing) in enumerate(
+        [("remove", "cover"), ("release", "horn-s"), ("remove", "horn"), ("release", "plug")])]
+    window = make_window(data)
+    asking = window.log.asking
+    asking.refresh()
+    wait_for(lambda: asking.question is not None)
+    assert window.log.above.tabText(1).startswith("Ask (")
+    press(window, K.Key_Q)  # shows the question
+    assert window.log.above.currentWidget() is asking
+    while asking.question.kind != "hides" or asking.question.about != "horn":
+        asking.later.click()
+    assert "Which of these did Horn really hide?" in asking.text.text()
+    assert not asking._rows["plug"].value
+    click(window, 400, 300)  # tapped on the photograph
+    assert asking._rows["plug"].value
+    press(window, K.Key_Q)
+    assert "horn" in now(window).joint["plug"].behind[0]
+    assert now(window).answers[-1].criterion == "hides" and now(window).answers[-1].basis == "seen"
+    press(window, K.Key_Z, CTRL)
+    assert not now(window).answers and "horn" not in (now(window).joint["plug"].behind or [()])[0]
+
+
+def test_what_stands_before_it_is_said_in_hand(bench):
+    cover_with_screws(bench)
+    press(bench, K.Key_N)
+    press(bench, K.Key_B)
+    click(bench, 600, 500)
+    hand = bench.log.hand
+    assert "Behind Cover (assumed)" in hand.behind.text()
+    hand._fill_behind()
+    hand.behind.menu().actions()[0].trigger()
+    plug = now(bench).joint["connector-1"]
+    assert plug.behind == () and plug.basis == "seen" and "Behind nothing" in hand.behind.text()
+
+
+# -- time
+
+def test_countdowns_run_beside_each_other_and_ring_once(bench, clock):
+    clocks = bench.log.clocks
+    press(bench, K.Key_A)
+    press(bench, K.Key_A)
+    click(bench, 500, 400)
+    press(bench, K.Key_R)
+    assert [round(c.left_s(clock())) for c in clocks.countdowns] == [300]
+    clocks.minutes.setCurrentText("0:30")
+    clocks.start.click()
+    for wrong in ("", "soon", "-5", "0", "1:xx", "9" * 10_000):
+        clocks.minutes.setCurrentText(wrong)
+        clocks.start.click()
+        assert len(clocks.countdowns) == 2 and "5:00" in clocks.problem.text()
+    clock.forward(31)
+    clocks.tick()
+    clocks.tick()
+    assert clocks.rings == 1 and "time is up" in bench.log.echo.text()
+    clock.forward(300)
+    clocks.tick()
+    assert clocks.rings == 2
+    clocks.drop(clocks.countdowns[0])
+    assert len(clocks.countdowns) == 1
+
+
+def test_the_clock_can_be_paused(bench, clock):
+    press(bench, K.Key_F)
+    click(bench, 300, 300)
+    clock.forward(10)
+    before = bench._session.seconds_now()
+    bench.log.clocks.pause.click()
+    clock.forward(500)
+    assert bench._session.seconds_now() == before and "paused" in bench.log.clocks.clock.text()
+    bench.log.clocks.pause.click()
+    clock.forward(5)
+    assert bench._session.seconds_now() == before + 5
+
+
+# -- the one line
+
+def type_line(window, text):
+    press(window, K.Key_T)
+    QTest.keyClicks(window.log.line, text)
+
+
+def test_a_line_is_echoed_in_words_and_counts_on_enter(make_window):
+    window = make_window()
+    type_line(window, "2 PH00 A cover 26s")
+    assert "A new joint 2 of Cover, Tray, released" in window.log.echo.text() and not now(window).log
+    QTest.keyClick(window.log.line, K.Key_Return)
+    assert now(window).log[-1].seconds == 26 and now(window).joints[-1].count == 2
+    type_line(window, "lift cov")
+    assert window.log.echo.text() == "Lift Cover"
+    QTest.keyClick(window.log.line, K.Key_Return)
+    type_line(window, "glue cell pull 40s damaged")
+    QTest.keyClick(window.log.line, K.Key_Return)
+    assert (now(window).log[-1].thing, now(window).log[-1].outcome) == ("glue", "damaged")
+    type_line(window, "?cell")
+    QTest.keyClick(window.log.line, K.Key_Return)
+    assert window.log.recorder.hand == "cell"
+
+
+@pytest.mark.parametrize(("text", "words"), [
+    ("frobnicate", "begins no line"), ("lift", "A part is missing"), ("lift nothing", "No part is called"),
+    ("3 T5 A cover", "not the recess"), ("2 Z cover", "No fastener"), ("note", "needs a text"),
+    ("lift c", "could be several"), ("glue cell heat", "No way on record"), ("x" * 5000, "begins no line")])
+def test_what_is_not_understood_says_where(make_window, text, words):
+    window = make_window()
+    window.log.line.setText(text)
+    QTest.keyClick(window.log.line, K.Key_Return)
+    assert words in window.log.echo.text() and not now(window).log and window.log.line.text() == text
+    QTest.keyClick(window.log.line, K.Key_Escape)
+    assert window.log.line.text() == ""
+
+
+# -- photographs
+
+def test_the_camera_draws_the_present_state_and_marks_stay(bench):
+    press(bench, K.Key_B)
+    press(bench, K.Key_V)
+    assert now(bench).views[-1].photo == "camera.jpg" and now(bench).views[-1].mm_per_px == pytest.approx(0.115)
+    click(bench, 800, 600)
+    press(bench, K.Key_V)
+    assert [m.thing for m in now(bench).views[-1].marks] == ["connector-1"]
+    press(bench, K.Key_V, SHIFT)
+    assert now(bench).views[-1].side == "front" and not now(bench).views[-1].marks
+    assert bench._session.document.photo("camera.jpg") != bench._session.document.photo("camera-2.jpg")
+
+
+def test_a_camera_that_fails_says_so(bench):
+    bench.log.states.camera.fault = "The camera does not answer; check its cable"
+    number = len(now(bench).views)
+    press(bench, K.Key_V)
+    assert "check its cable" in bench.log.echo.text() and len(now(bench).views) == number
+    bench.log.states.camera = None
+    press(bench, K.Key_V)
+    assert "No camera" in bench.log.echo.text()
+
+
+def test_photographs_come_by_paste_by_drag_and_from_a_watched_folder(bench, tmp_path):
+    number = len(now(bench).views)
+    image = QImage(300, 200, QImage.Format.Format_RGB32)
+    image.fill(QColor("red"))
+    QGuiApplication.clipboard().setImage(image)
+    bench._actions["paste"].trigger()
+    assert now(bench).views[-1].photo == "pasted.png"
+    photo = photo_bytes(tmp_path / "dragged.jpg", 0x112233)
+    data = QMimeData()
+    data.setUrls([QUrl.fromLocalFile(str(photo))])
+    drop = QDropEvent(QPointF(50, 50), Qt.DropAction.CopyAction, data, LEFT, Qt.KeyboardModifier.NoModifier)
+    bench.log.canvas.dropEvent(drop)
+    assert now(bench).views[-1].photo == "dragged.jpg"
+    folder = tmp_path / "in"
+    folder.mkdir()
+    photo_bytes(folder / "old.jpg")
+    bench.log.states.watch(folder)
+    photo_bytes(folder / "new.jpg", 0x445566)
+    (folder / "notes.txt").write_text("x")
+    bench.log.states.look_into_folder()
+    bench.log.states.look_into_folder()
+    assert now(bench).views[-1].photo == "new.jpg" and len(now(bench).views) == number + 3
+    (folder / "new.jpg").unlink()
+    (folder / "old.jpg").unlink()
+    (folder / "notes.txt").unlink()
+    folder.rmdir()
+    bench.log.states.look_into_folder()  # the folder is gone: nothing happens
+    bench.log.states.watch(None)
+    QGuiApplication.clipboard().clear()
+    bench._actions["paste"].trigger()
+    assert "no picture" in bench.log.echo.text()
+
+
+def test_the_state_before_is_laid_over_and_marks_are_taken_over(make_window):
+    window = make_window()
+    press(window, K.Key_Slash)
+    assert window.log.canvas._photo._wipe is not None
+    press(window, K.Key_Slash)
+    assert window.log.canvas._photo._wipe is None
+    window.log.show_state("v0")
+    press(window, K.Key_B)
+    click(window, 200, 200)
+    window.log.show_state("v1")
+    press(window, K.Key_D, CTRL)
+    assert [m.thing for m in now(window).views[1].marks] == ["connector-1"]
+    press(window, K.Key_D, CTRL)
+    assert "Nothing marked on the state before" in window.log.echo.text()
+
+
+def test_a_photograph_taken_on_its_side_stands_upright(bench, tmp_path):
+    from oddbolt.ui.widgets.images import image_size, read_image
+
+    body = (Path(__file__).parent.parent / "data" / "turned.jpg").read_bytes()
+    assert image_size(body) == (60, 90) and read_image(body).width() == 60
+    bench.log.states.add("turned.jpg", body)
+    assert bench.log.canvas.sceneRect().width() == 60
+
+
+# -- measuring
+
+def test_two_points_set_the_scale_and_measure(bench):
+    press(bench, K.Key_Semicolon)
+    measure = bench.log.measure
+    click(bench, 100, 100)
+    click(bench, 600, 100)
+    assert "No scale yet" in measure.text.text()
+    for wrong in ("", "abc", "-3", "0", "nan"):
+        measure.known.setText(wrong)
+        measure.set_scale.click()
+        assert now(bench).views[-1].mm_per_px is None and "number above zero" in bench.log.echo.text()
+    measure.known.setText("50,0")
+    QTest.keyClick(measure.known, K.Key_Return)
+    assert now(bench).views[-1].mm_per_px == pytest.approx(0.1, rel=0.02)
+    assert "50.0 ± 0.2 mm" in measure.text.text() and "square on" in measure.text.text()
+    measure.record.click()
+    assert now(bench).log[-1].value == pytest.approx(50, abs=0.2) and now(bench).log[-1].unit == "mm"
+    click(bench, 600, 400)
+    assert "mm²" in measure.text.text()
+    press(bench, K.Key_Escape)
+    assert not measure.is_on and not bench.log.canvas.overlay.line
+
+
+def test_a_card_sets_the_scale(bench):
+    press(bench, K.Key_Semicolon)
+    measure = bench.log.measure
+    measure.card.click()
+    for corner in ((100, 100), (956, 100), (956, 640), (100, 640)):
+        click(bench, *corner)
+    assert now(bench).views[-1].mm_per_px == pytest.approx(0.1, rel=0.02)
+    measure.again()
+    click(bench, 200, 200)
+    click(bench, 700, 200)
+    assert measure._mm == pytest.approx(50, abs=0.3) and "square on" not in measure.text.text()
+
+
+# -- find alike
+
+def test_others_alike_are_proposed_accepted_and_refused(bench):
+    press(bench, K.Key_V)
+    press(bench, K.Key_Space)
+    point(bench, 400, 1200)
+    press(bench, K.Key_C)
+    press(bench, K.Key_H)
+    press(bench, K.Key_Space)
+    press(bench, K.Key_V)  # the cover is open: screws show
+    letter(bench)
+    press(bench, K.Key_1)
+    click(bench, 191, 983)  # a silver screw of the left loudspeaker
+    press(bench, K.Key_I)
+    alike = bench.log.alike
+    wait_for(lambda: alike.is_proposing)
+    number = len(alike.shown)
+    assert alike.isVisible() and number >= 4
+    alike.slider.setValue(95)
+    assert len(alike.shown) < number
+    alike.slider.setValue(50)
+    first = alike.shown[0]
+    assert bench.log.recorder.group == "a-1"
+    click(bench, first.x, first.y)  # one by one
+    assert now(bench).joint["a-1"].count == 2 and len(alike.shown) == number - 1
+    alike.wrong.setChecked(True)
+    alike._found.append(Proposal(1200.0, 900.0, 12.0, 0.6))  # a place on the cell that looked like one
+    alike._show()
+    wrong = alike.shown[-1]
+    click(bench, wrong.x, wrong.y)
+    wait_for(lambda: not alike._jobs.is_running("look"))
+    assert all(abs(p.x - wrong.x) > 5 or abs(p.y - wrong.y) > 5 for p in alike.shown)
+    left = len(alike.shown)
+    assert left == number - 1
+    press(bench, K.Key_Return)
+    assert now(bench).joint["a-1"].count == 2 + left and not alike.isVisible()
+    press(bench, K.Key_Z, CTRL)
+    assert now(bench).joint["a-1"].count == 2  # all at once
+
+
+# -- prepare
+
+def test_prepare_begins_a_new_teardown(bench, tmp_path):
+    prepare = bench.prepare
+    bench.show_workspace("prepare")
+    prepare.category.setCurrentIndex(prepare.category.findData("radio"))
+    assert "qualified people" in prepare.cautions.text()
+    prepare.test_strap.click()
+    assert prepare.checks["strap"].isChecked() and "good" in prepare.strap.text()
+    prepare.name.setText("Bittern")
+    prepare.base.setText("Chassis")
+    before = bench._session.path
+    prepare.begin.click()
+    assert bench.stack.currentWidget() is bench.log and bench._session.path != before
+    record = now(bench)
+    assert record.device.name == "Bittern" and record.part["base"].name == "Chassis" or record.part["base"].name
+    assert [e.do for e in record.log] == ["inspect"]
+    assert before.exists()
+    bad = tmp_path / "bad.json"
+    bad.write_text("{")
+    prepare._choose_earlier = lambda: bad
+    prepare.earlier.click()
+    assert "not JSON" in prepare.problem.text()
+    earlier = tmp_path / "earlier.json"
+    earlier.write_text(json.dumps(blank_device()))
+    prepare._choose_earlier = lambda: earlier
+    prepare.earlier.click()
+    assert "3 parts" in prepare.earlier_name.text()
+    prepare.begin.click()
+    assert "glue" in now(bench).joint and not now(bench).log[1:]
+
+
+def test_a_second_pass_is_begun_from_the_menu(bench):
+    press(bench, K.Key_F)
+    click(bench, 400, 400)
+    press(bench, K.Key_R)
+    bench._actions["pass"].trigger()
+    bench.log.choose("film-1")
+    press(bench, K.Key_R)
+    assert [e.pass_ for e in now(bench).log] == [1, 2]
+
+
+# -- manners
+
+def test_targets_in_the_log_are_large_enough(bench):
+    """At least 44 px for what is pressed while recording."""
+    bench.log.above.setCurrentIndex(0)
+    QTest.qWait(20)
+    log = bench.log
+    for holder in (log.tools, log.lift_bar, log.letters, log.hand):
+        for button in holder.findChildren(QAbstractButton):
+            if button.isVisible() and button.objectName() in ("tool", "big", "answer"):
+                assert button.height() >= 44 and button.width() >= 44, (button.text(), button.size())
+
+
+def contrast(one: str, other: str) -> float:
+    """WCAG 2.2 contrast ratio, from the relative luminance of sRGB (from memory, high)."""
+    def luminance(name):
+        parts = [c / 12.92 if c <= 0.04045 else ((c + 0.055) / 1.055) ** 2.4
+                 for c in (QColor(name).redF(), QColor(name).greenF(), QColor(name).blueF())]
+        return 0.2126 * parts[0] + 0.7152 * parts[1] + 0.0722 * parts[2]
+
+    low, high = sorted((luminance(one), luminance(other)))
+    return (high + 0.05) / (low + 0.05)
+
+
+@pytest.mark.parametrize("palette", [LIGHT, DARK], ids=["light", "dark"])
+def test_words_stand_out(palette):
+    assert contrast("#000000", "#FFFFFF") == pytest.approx(21)
+    for ink in (palette.ink, palette.faint, palette.warn):
+        for ground in (palette.page, palette.sheet, palette.sunk):
+            assert contrast(ink, ground) >= 4.5, (ink, ground)
+    assert contrast(palette.on_accent, palette.accent) >= 4.5
+
+
+def test_no_key_has_two_meanings_and_all_are_listed(bench):
+    bench.show_keys()
+    text = bench.message.informativeText()
+    for word in ("Return", "mark screws", "board plug", "cell", "Shift"):
+        assert word.lower() in text.lower()
+    bench.message.close()
+    assert all(isinstance(w, QWidget) for w in bench.log.findChildren(QWidget))
