@@ -28,7 +28,7 @@ def app():
     application = QApplication.instance() or QApplication(["tests"])
     load_fonts()
     dress(application, LIGHT)
-    return application
+    yield application
 
 
 @pytest.fixture(autouse=True)
@@ -48,7 +48,7 @@ def no_qt_complaints(app, monkeypatch):
     assert said == [], "; ".join(said)
 
 
-def wait_for(condition, seconds=20):
+def wait_for(condition, seconds=60):
     """Let jobs work and their signals arrive. QTest.qWait alone keeps other threads from running Python."""
     end = time.monotonic() + seconds
     while not condition() and time.monotonic() < end:

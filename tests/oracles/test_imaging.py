@@ -8,7 +8,7 @@ import statistics
 
 import numpy as np
 import pytest
-from PySide6.QtGui import QGuiApplication
+from PySide6.QtWidgets import QApplication
 from scipy import ndimage, signal
 
 from oddbolt.imaging import alike, scale
@@ -146,7 +146,7 @@ def test_a_look_does_not_mind_rotation():
 def pictures():
     from scripts.study.screws import HELD_OUT, picture
 
-    app = QGuiApplication.instance() or QGuiApplication(["tests"])
+    app = QApplication.instance() or QApplication(["tests"])
     yield [picture(seed) for seed in HELD_OUT[:6]]
     del app
 

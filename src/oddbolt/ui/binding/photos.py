@@ -11,7 +11,7 @@ from PySide6.QtGui import QImage
 from oddbolt.ui.binding.jobs import Jobs
 from oddbolt.ui.widgets.images import image_size, read_image
 
-KEPT_BYTES = 200_000_000  # of decoded photographs
+KEPT_BYTES = 100_000_000  # of decoded photographs
 AT_ONCE_PX = 4_000_000  # smaller ones are decoded where they are asked for: it takes less than a blink
 PREVIEW_PX = 1280
 LARGEST_PX = 8000  # longest side that is decoded whole; more is read reduced

@@ -187,6 +187,7 @@ class LogPanel(QWidget):
     def _on_change(self, change: Change) -> None:
         if change.kind == "opened":
             self.states.shown = ""
+            self.film.forget()
             self.recorder.choose("")
             self.states.photos.clear()
             self.say("")
