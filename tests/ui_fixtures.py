@@ -20,7 +20,7 @@ from oddbolt.ui.theme.style import dress, load_fonts
 from oddbolt.ui.widgets.images import make_thumb
 from oddbolt.ui.window import Window
 
-HARMLESS = ("propagateSizeHints", "does not support raise()", "does not support grabbing")
+HARMLESS = ("propagateSizeHints", "JPEG data", "does not support raise()", "does not support grabbing")
 
 
 @pytest.fixture(scope="session")
