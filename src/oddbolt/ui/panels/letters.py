@@ -38,7 +38,9 @@ class LetterBar(QWidget):
         self._usual: list[tuple[str, str]] = []
         self.parts = QComboBox()
         self.parts.setAccessibleName(self.tr("Part that the next screws hold"))
-        self.parts.setMinimumWidth(190)
+        self.parts.setMinimumWidth(90)
+        self.parts.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.parts.setToolTip(self.tr("What the next screws hold"))
         self._row = QHBoxLayout(self)
         self._row.setContentsMargins(0, 0, 0, 0)
         self._row.setSpacing(5)
@@ -52,8 +54,8 @@ class LetterBar(QWidget):
         self.more.setMenu(self._drive_menu())
         self._row.addWidget(self.more)
         self._row.addStretch(1)
-        self._row.addWidget(label(self.tr("screws of"), "faint"))
-        self._row.addWidget(self.parts)
+        self._row.addWidget(label(self.tr("of"), "faint"))
+        self._row.addWidget(self.parts, 2)
         self.parts.currentIndexChanged.connect(lambda _: self.changed.emit())
 
     @property

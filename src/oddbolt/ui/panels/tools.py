@@ -34,8 +34,8 @@ class ToolColumn(QWidget):
             grid.addWidget(button, n // 2, n % 2)
         row = (len(self._kinds) + 1) // 2
         switches = ((self.tr("Undo too"), "Space", "toggle_as_i_mark"),
-                    (self.tr("Underside"), "U", "toggle_underside"),
-                    (self.tr("Reach, all"), "W", "all_within_reach"), (self.tr("Reach,\u2009\u25CC"), "J", "arm_reach"),
+                    (self.tr("Under"), "U", "toggle_underside"),
+                    (self.tr("Reach, all"), "W", "all_within_reach"), (self.tr("Reach ◌"), "J", "arm_reach"),
                     (self.tr("Find alike"), "I", "find_alike"), (self.tr("Measure"), ";", "toggle_measuring"))
         for n, (name, key, deed) in enumerate(switches):
             button = self._button(name, key)

@@ -38,10 +38,10 @@ def dress(app: QApplication, palette: Palette, text_scale: float = 1.0) -> None:
     for role in (QPalette.ColorRole.Text, QPalette.ColorRole.ButtonText, QPalette.ColorRole.WindowText):
         colours.setColor(QPalette.ColorGroup.Disabled, role, QColor(palette.faint))
     app.setPalette(colours)
-    app.setStyleSheet(_sheet(palette, str(RESOURCES / f"arrow-{palette.name}.svg")))
+    app.setStyleSheet(_sheet(palette, str(RESOURCES / f"arrow-{palette.name}.svg"), text_scale))
 
 
-def _sheet(p: Palette, arrow: str) -> str:
+def _sheet(p: Palette, arrow: str, text_scale: float) -> str:
     return f"""
     QMainWindow, QWidget#desk {{ background: {p.page}; }}
     QFrame#sheet {{ background: {p.sheet}; border: 1px solid {p.line}; border-radius: 7px; }}
@@ -65,7 +65,7 @@ def _sheet(p: Palette, arrow: str) -> str:
     QPushButton:checked, QToolButton:checked {{ background: {p.accent}; color: {p.on_accent};
         border-color: {p.accent}; }}
     QPushButton:disabled, QToolButton:disabled {{ color: {p.faint}; background: {p.page}; }}
-    QToolButton#tool {{ padding: 1px 2px; font-size: 9pt; min-height: 40px; }}
+    QToolButton#tool {{ padding: 1px 2px; font-size: {9 * text_scale:g}pt; min-height: 40px; }}
     QToolButton#tool:focus {{ padding: 0px 1px; }}
     QToolButton#tool::menu-indicator {{ image: none; }}
     QPushButton#big, QToolButton#answer {{ min-height: 34px; padding: 4px 6px; }}
