@@ -5,6 +5,8 @@ from __future__ import annotations
 import argparse
 import os
 import tempfile
+import time
+from dataclasses import replace
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -13,7 +15,10 @@ from PySide6.QtTest import QTest  # noqa: E402
 from PySide6.QtWidgets import QApplication  # noqa: E402
 
 from oddbolt.app import open_demo  # noqa: E402
-from oddbolt.paint.palette import DARK, LIGHT  # noqa: E402
+from oddbolt.model.things import Teardown  # noqa: E402
+from oddbolt.paint.palette import DARK, LIGHT, Palette  # noqa: E402
+from oddbolt.planning.guess import settle  # noqa: E402
+from oddbolt.session import commands  # noqa: E402
 from oddbolt.session.session import Session  # noqa: E402
 from oddbolt.ui.theme.style import dress, load_fonts  # noqa: E402
 from oddbolt.ui.window import Window  # noqa: E402
@@ -49,6 +54,38 @@ def main() -> None:
             if options.only in ("", name):
                 window.grab().save(str(options.folder / f"{name}.png"))
         window.close()
+        if options.only in ("", "ask"):
+            ask(options, palette, Path(data))
+
+
+def ask(options: argparse.Namespace, palette: Palette, folder: Path) -> None:
+    """The open questions, on the demo with everything about access assumed."""
+    session = Session(open_demo(folder / "ask"))
+    session.do(commands.Command(label="assume all", change=_all_assumed))
+    window = Window(palette)
+    window.fill(session, folder)
+    window.resize(*(int(n) for n in options.size.split("x")))
+    window.show()
+    window.show_workspace("log")
+    window.log.show_state("s4-back")
+    asking = window.log.asking
+    asking.refresh()
+    for _ in range(600):
+        time.sleep(0.02)
+        QTest.qWait(1)
+        if asking.question is not None:
+            break
+    window.log.above.setCurrentWidget(asking)
+    window.log.choose("port-screws")
+    QTest.qWait(200)
+    window.grab().save(str(options.folder / "ask.png"))
+    window.close()
+
+
+def _all_assumed(teardown: Teardown) -> Teardown:
+    base = teardown.device.base
+    parts = tuple(p if p.id == base else replace(p, basis="assumed") for p in teardown.parts)
+    return settle(replace(teardown, parts=parts, joints=tuple(replace(j, basis="assumed") for j in teardown.joints)))
 
 
 if __name__ == "__main__":

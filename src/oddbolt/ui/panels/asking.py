@@ -14,7 +14,8 @@ from oddbolt.session.session import Session
 from oddbolt.ui.binding.jobs import Jobs
 from oddbolt.ui.panels.sheet import label
 
-TARGET = 44
+MOST = 5  # more at a time would be nagging
+LEAST_SPREAD = 0.05  # steps; below, an answer changes nothing a person would notice
 
 
 class Asking(QWidget):
@@ -39,7 +40,7 @@ class Asking(QWidget):
         self.answer = QPushButton(self.tr("Answer as shown  Q"))
         self.later = QPushButton(self.tr("Another question"))
         for button in (self.answer, self.later):
-            button.setMinimumHeight(TARGET)
+            button.setObjectName("big")
         self._list = QWidget()
         self._column = QVBoxLayout(self._list)
         self._column.setContentsMargins(2, 2, 2, 2)
@@ -77,7 +78,7 @@ class Asking(QWidget):
         self._jobs.stop_all()
 
     def _found(self, questions: list[Question] | None) -> None:
-        self._questions = [q for q in questions or [] if q.spread > 0.05]
+        self._questions = [q for q in questions or [] if q.spread > LEAST_SPREAD][:MOST]
         self._show(0)
         self.number_changed.emit(len(self._questions))
 
@@ -144,7 +145,6 @@ class Row(QWidget):
         line.setContentsMargins(0, 0, 0, 0)
         self._button = QToolButton()
         self._button.setObjectName("answer")
-        self._button.setMinimumHeight(TARGET)
         self._button.setMinimumWidth(120)
         self._button.setAccessibleName(name)
         line.addWidget(label(name, "", wrap=True), 1)

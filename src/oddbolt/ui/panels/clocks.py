@@ -173,7 +173,7 @@ class CountdownRow(QWidget):
         minutes, seconds = divmod(max(0, round(left)), 60)
         self._bar.setValue(min(self._bar.maximum(), self._bar.maximum() - max(0, round(left))))
         due = self.tr("{0}: due").format(self.countdown.name)
-        self._bar.setFormat(due if left <= 0 else f"{self.countdown.name}  {minutes}:{seconds:02d}")
+        self._bar.setFormat("  " + (due if left <= 0 else f"{self.countdown.name}  {minutes}:{seconds:02d}"))
         self._bar.setProperty("due", left <= 0)
 
 

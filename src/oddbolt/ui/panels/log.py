@@ -6,7 +6,7 @@ from pathlib import Path
 
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QImage, QKeySequence, QShortcut
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QTabWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QSplitter, QTabWidget, QVBoxLayout, QWidget
 
 from oddbolt.catalog.tables import mark_kinds, part_kinds
 from oddbolt.instruments.protocols import Camera
@@ -116,8 +116,14 @@ class LogPanel(QWidget):
         right.setContentsMargins(0, 0, 0, 0)
         right.setSpacing(5)
         right.addWidget(self.hand)
-        right.addWidget(self.above, 3)
-        right.addWidget(self.below, 2)
+        both = QSplitter(Qt.Orientation.Vertical)
+        both.addWidget(self.above)
+        both.addWidget(self.below)
+        both.setChildrenCollapsible(False)
+        both.setStretchFactor(0, 3)
+        both.setStretchFactor(1, 2)
+        both.setSizes([300, 190])
+        right.addWidget(both, 1)
         lay_out(self, left, side)
 
     def _wire(self) -> None:
