@@ -53,9 +53,10 @@ while True:
         session.do(command)
         done = f"part {part}"
     else:
+        session.do(commands.note(t, "taken back and done again", n))
         session.undo()
         session.redo()
-        done = f"part {part}"
+        done = f"entry {session.teardown.log[-1].id}"
     n += 1
     print(done, flush=True)
 """
