@@ -627,3 +627,35 @@ def test_no_key_has_two_meanings_and_all_are_listed(bench):
         assert word.lower() in text.lower()
     bench.message.close()
     assert all(isinstance(w, QWidget) for w in bench.log.findChildren(QWidget))
+
+
+def test_entries_with_the_figures_of_instruments(bench):
+    letter(bench)
+    press(bench, K.Key_1)
+    click(bench, 300, 300)
+    bench._bench.foot_switch.press()  # the usual act: release
+    press(bench, K.Key_A, SHIFT)
+    cell = bench.log.recorder.hand
+    bench._bench.scale.on_it_g = 128.4
+    actions = {a.text().replace("&", ""): a for a in bench.records.actions()}
+    actions["Weigh what is in hand"].trigger()
+    assert now(bench).part[cell].mass_g == pytest.approx(128.4, abs=0.3)
+    assert (now(bench).log[-1].do, now(bench).log[-1].unit) == ("measure", "g")
+    bench._bench.thermometer.setting_c, bench._bench.thermometer.on_for_s = 70, 600
+    actions["Read the thermometer"].trigger()
+    assert now(bench).log[-1].value == pytest.approx(70, abs=2) and now(bench).log[-1].unit == "degC"
+    for text, do in (("Inspected", "inspect"), ("Cleaned", "clean"), ("Turned over", "turn"), ("Incident", "incident")):
+        actions[text].trigger()
+        assert now(bench).log[-1].do == do
+    film = actions["Protective film"]
+    film.trigger()
+    assert (now(bench).log[-1].do, now(bench).log[-1].value) == ("aid", "on")
+    bench.records._show_aids()
+    assert film.isChecked()
+    film.trigger()
+    assert now(bench).log[-1].value == "off"
+    press(bench, K.Key_Z, CTRL)
+    assert now(bench).log[-1].value == "on"
+    bench.records._bench = type(bench._bench)()
+    actions["Weigh what is in hand"].trigger()
+    assert "No such instrument" in bench.log.echo.text()

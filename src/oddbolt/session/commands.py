@@ -218,3 +218,13 @@ def set_scale(teardown: Teardown, view_id: str, mm_per_px: float) -> Command:
     """The scale of a photograph."""
     return Command(label=f"scale of {view_id}", change=lambda before: change_view(
         before, view_id, lambda v: replace(v, mm_per_px=round(mm_per_px, 6))))
+
+
+def weigh(teardown: Teardown, part_id: str, grams: float, t: float) -> Command:
+    """A part on the scale: an entry with the reading, and the mass of the part."""
+
+    def change(before: Teardown) -> Teardown:
+        after = replace(before, parts=tuple(replace(p, mass_g=grams) if p.id == part_id else p for p in before.parts))
+        return log_entry(after, do="measure", thing=part_id, value=grams, unit="g", text="scale", t=t)
+
+    return Command(label=f"weigh {name_of(teardown, part_id)}", change=change)

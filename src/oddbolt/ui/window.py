@@ -54,6 +54,7 @@ class Window(Shell):
         self._session = session
         self._palette = palette
         self._folder = folder
+        self._bench = bench
         self.setWindowIcon(window_icon())
         self.prepare = PreparePanel(folder, self._ask_earlier, bench.strap if bench else None)
         self.log = LogPanel(session, palette, choose_photo or self._ask_photo,
@@ -71,6 +72,8 @@ class Window(Shell):
         self._build_menus()
         self.log.depths.part_chosen.connect(self._show_part)
         self.prepare.begun.connect(self._begin)
+        if bench is not None and bench.foot_switch is not None:
+            bench.foot_switch.on_press(lambda: self.log.deed("usual_act"))
         session.listen(self._on_change)
         self._refresh()
         self.log.canvas.setFocus()
@@ -135,6 +138,8 @@ class Window(Shell):
         self.setCentralWidget(desk)
 
     def _build_menus(self) -> None:
+        from oddbolt.ui.panels.records import RecordMenu
+
         file = self.menuBar().addMenu(self.tr("&File"))
         self._action(file, "open", self.tr("&Open…"), QKeySequence.StandardKey.Open, self.ask_open)
         self._action(file, "photo", self.tr("Add a &photo…"), QKeySequence("Ctrl+Shift+P"), self._add_photo)
@@ -156,6 +161,8 @@ class Window(Shell):
         self._action(edit, "move", self.tr("&Move what is drawn round to the group in hand"), QKeySequence("Ctrl+M"),
                      self.log.recorder.move_selected)
         self._action(edit, "pass", self.tr("&Begin another pass"), None, self._begin_pass)
+        self.records = RecordMenu(self._session, self.log.recorder, self._bench)
+        self.menuBar().addMenu(self.records)
         view = self.menuBar().addMenu(self.tr("&View"))
         self._action(view, "fit", self.tr("&Fit the photograph"), QKeySequence("Ctrl+0"), self.log.canvas.fit)
         self._action(view, "in", self.tr("Zoom &in"), QKeySequence.StandardKey.ZoomIn,
