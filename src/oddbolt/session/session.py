@@ -10,7 +10,7 @@ from pathlib import Path
 from oddbolt.effort.times import KnownTimes
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Teardown
-from oddbolt.planning.bench import Count
+from oddbolt.planning.bench import Count, Obstacle, Operation
 from oddbolt.planning.replay import Replay, replay
 from oddbolt.planning.solve import Planner
 from oddbolt.reassembly.tally import BoltTally, tally_bolts
@@ -63,6 +63,16 @@ class Derived:
         """What the latest pass comes to by the rules: its steps, times and live acts."""
         planner = self.planner
         return self.replay.counted(planner.structure, planner.convention, planner.times)
+
+    def obstacles(self, thing: str) -> list[Obstacle]:
+        """Why the rules would not allow the thing to be released or lifted now."""
+        structure, bench = self.planner.structure, self.replay.bench
+        if thing in structure.removals:
+            return bench.obstacles(Operation(part=thing))
+        if thing in structure.releases:
+            ways = range(len(structure.releases[thing].ways))
+            return min((bench.obstacles(Operation(thing, way, 0)) for way in ways), key=len)
+        return []
 
     @property
     def tally(self) -> BoltTally:

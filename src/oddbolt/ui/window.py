@@ -155,11 +155,11 @@ class Window(Shell):
         self._action(edit, "carry", self.tr("&Take over the marks of the state before"), QKeySequence("Ctrl+D"),
                      self.log.states.carry_marks)
         self._action(edit, "split", self.tr("&Split off what is drawn round"), QKeySequence("Ctrl+G"),
-                     self.log.recorder.split)
+                     self.log.groups.split)
         self._action(edit, "join", self.tr("&Join the two groups drawn round"), QKeySequence("Ctrl+J"),
-                     self.log.recorder.join)
+                     self.log.groups.join)
         self._action(edit, "move", self.tr("&Move what is drawn round to the group in hand"), QKeySequence("Ctrl+M"),
-                     self.log.recorder.move_selected)
+                     self.log.groups.move_selected)
         self._action(edit, "pass", self.tr("&Begin another pass"), None, self._begin_pass)
         self.records = RecordMenu(self._session, self.log.recorder, self._bench)
         self.menuBar().addMenu(self.records)

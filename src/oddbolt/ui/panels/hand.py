@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
 from oddbolt.catalog.defaults import ways_of
 from oddbolt.catalog.tables import bond_methods, tool_ids
 from oddbolt.model.things import Joint
-from oddbolt.planning.bench import Obstacle, Operation
+from oddbolt.planning.bench import Obstacle
 from oddbolt.reports import wording
 from oddbolt.session import recording
 from oddbolt.session.session import Session
@@ -116,7 +116,8 @@ class Hand(QFrame):
         else:
             what = wording.fixing_text(teardown, joint) if joint.kind == "screw" else joint.type or joint.kind
             text = self.tr("{0}; ties {1}").format(what, wording.names_of(teardown, joint.of))
-        held = "; ".join(self.obstacle_text(obstacle) for obstacle in self.obstacles(thing)) or self.tr("Free now")
+        obstacles = self._session.derived.obstacles(thing)
+        held = "; ".join(self.obstacle_text(obstacle) for obstacle in obstacles) or self.tr("Free now")
         self.holds.setText(f"{text}\n{held}")
 
     def _show_ways(self, keep_choice: bool) -> None:
@@ -197,16 +198,6 @@ class Hand(QFrame):
         self.caution.setToolTip(wording.CAUTIONS_FIRST)
 
     # -- what holds it
-
-    def obstacles(self, thing: str) -> list[Obstacle]:
-        """Why the rules would not allow the thing to be released or lifted now."""
-        structure, bench = self._session.derived.planner.structure, self._session.derived.replay.bench
-        if thing in structure.removals:
-            return bench.obstacles(Operation(part=thing))
-        if thing in structure.releases:
-            ways = range(len(structure.releases[thing].ways))
-            return min((bench.obstacles(Operation(thing, way, 0)) for way in ways), key=len)
-        return []
 
     def obstacle_text(self, obstacle: Obstacle) -> str:
         names = wording.names_of(self._session.teardown, obstacle.things)

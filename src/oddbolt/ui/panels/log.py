@@ -20,6 +20,7 @@ from oddbolt.ui.panels.clocks import Clocks
 from oddbolt.ui.panels.depths import DepthList
 from oddbolt.ui.panels.film import Film
 from oddbolt.ui.panels.gestures import Desk, Gestures
+from oddbolt.ui.panels.groups import Groups
 from oddbolt.ui.panels.hand import Hand
 from oddbolt.ui.panels.keys import KEYS
 from oddbolt.ui.panels.letters import LetterBar
@@ -56,6 +57,7 @@ class LogPanel(QWidget):
         self.clocks = Clocks(session)
         self.alike = Alike(lambda: (session.teardown, self.states.view))
         self.measure = Measure()
+        self.groups = Groups(session, self.recorder)
         self.line = OneLine(session, self.recorder)
         self.gestures = Gestures(Desk(
             session=session, recorder=self.recorder, states=self.states, canvas=self.canvas, letters=self.letters,

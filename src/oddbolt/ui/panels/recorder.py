@@ -12,7 +12,7 @@ from PySide6.QtCore import QObject, Signal
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import View
 from oddbolt.planning import checks
-from oddbolt.planning.bench import Obstacle, Operation
+from oddbolt.planning.bench import Obstacle
 from oddbolt.planning.guess import LARGE_COVERS
 from oddbolt.reports import wording
 from oddbolt.session import commands, entries, recording
@@ -58,7 +58,7 @@ class Recorder(QObject):
             return False
         return True
 
-    def _made(self, make: Callable[[], tuple[commands.Command, str]]) -> str:
+    def made(self, make: Callable[[], tuple[commands.Command, str]]) -> str:
         """Carry out what makes something; returns its id, or empty when it was refused."""
         try:
             command, id_ = make()
@@ -133,7 +133,7 @@ class Recorder(QObject):
                                                  self.tr("mark and release {0}").format(kind.type or kind.joint))
             return command, id_
 
-        made = self._made(make)
+        made = self.made(make)
         if made:
             self.group = made if kind.letter else ""
             self.choose(made)
@@ -200,12 +200,12 @@ class Recorder(QObject):
         if recording.is_next(teardown.part[part]):
             self.lift_as("part")
         elif self._may("lift", part):
-            command = self._of(lambda: recording.lift_known(teardown, part, self.t, self.group or self.hand))
+            command = self.attempt(lambda: recording.lift_known(teardown, part, self.t, self.group or self.hand))
             if command is not None and self.do(command):
                 self.group = ""
                 self._after_lift(part)
 
-    def _of(self, make: Callable[[], commands.Command]) -> commands.Command | None:
+    def attempt(self, make: Callable[[], commands.Command]) -> commands.Command | None:
         try:
             return make()
         except Refusal as refusal:
@@ -224,7 +224,7 @@ class Recorder(QObject):
             self.choose(known)
             self._confirm = ("lift", known)
             return
-        made = self._made(lambda: recording.lift_as(
+        made = self.made(lambda: recording.lift_as(
             teardown, kind, self.t, view_id=view, spot=pointer, hand=self.group or self.hand, carrier=self.carrier))
         if made:
             self.group = ""
@@ -234,7 +234,7 @@ class Recorder(QObject):
     def swing(self, pointer: Spot | None = None) -> None:
         """The cover opens and stays tied."""
         teardown = self._session.teardown
-        made = self._made(lambda: recording.swing_open(
+        made = self.made(lambda: recording.swing_open(
             teardown, self.t, view_id=self.view.id if self.view else "", spot=pointer, hand=self.hand))
         if made:
             self.choose(made)
@@ -249,7 +249,8 @@ class Recorder(QObject):
         return self.tr("A layer opened. What could be undone now? W: all marks here, J: draw round it.")
 
     def _may(self, verb: str, thing: str, waiting: Sequence[str] = ()) -> bool:
-        obstacles = [o for o in self.obstacles(thing) if not (o.code == "tied" and set(o.things) <= set(waiting))]
+        obstacles = [o for o in self._session.derived.obstacles(thing)
+                     if not (o.code == "tied" and set(o.things) <= set(waiting))]
         if any(obstacle.code == "gone" for obstacle in obstacles):
             self.say(self.tr("{0} is off or open already").format(
                 wording.name_of(self._session.teardown, thing)), alarm=True)
@@ -260,16 +261,6 @@ class Recorder(QObject):
                 "; ".join(self._obstacle_text(obstacle) for obstacle in obstacles)), alarm=True)
             return False
         return True
-
-    def obstacles(self, thing: str) -> list[Obstacle]:
-        """Why the rules would not allow the thing to be released or lifted now."""
-        structure, bench = self._session.derived.planner.structure, self._session.derived.replay.bench
-        if thing in structure.removals:
-            return bench.obstacles(Operation(part=thing))
-        if thing in structure.releases:
-            ways = range(len(structure.releases[thing].ways))
-            return min((bench.obstacles(Operation(thing, way, 0)) for way in ways), key=len)
-        return []
 
     # -- ends, underside, reach
 
@@ -282,7 +273,7 @@ class Recorder(QObject):
         if target in teardown.joint:
             part = teardown.joint[target].of[0]
         if part:
-            command = self._of(lambda: recording.tie(teardown, self.hand, number, part))
+            command = self.attempt(lambda: recording.tie(teardown, self.hand, number, part))
             if command is not None:
                 self.do(command)
         else:
@@ -295,7 +286,7 @@ class Recorder(QObject):
         self.kind_wanted.emit("")
         view = self.view
         if view is not None:
-            self._made(lambda: recording.tie_to_new(self._session.teardown, joint, kind, view.id, spot, end=number))
+            self.made(lambda: recording.tie_to_new(self._session.teardown, joint, kind, view.id, spot, end=number))
             self.choose(joint)
 
     def give_up(self) -> None:
@@ -337,33 +328,3 @@ class Recorder(QObject):
         words = list(entries.OUTCOMES)
         word = words[(words.index(entries.outcome_of(last)) + 1) % len(words)]
         self.do(entries.set_outcome(self._session.teardown, last.id, word, self.t))
-
-    def split(self) -> None:
-        """What was drawn round becomes a group of its own."""
-        view = self.view
-        if view is not None and self.hand in self._session.teardown.joint:
-            made = self._made(lambda: recording.split_group(self._session.teardown, self.hand, view.id, self.selected))
-            if made:
-                self.choose(made)
-
-    def join(self) -> None:
-        """The groups that were drawn round become one: the first keeps its name."""
-        view, teardown = self.view, self._session.teardown
-        groups = list(dict.fromkeys(view.marks[n].thing for n in self.selected if n < len(view.marks))) if view else []
-        groups = [g for g in groups if g in teardown.joint]
-        if len(groups) != 2:
-            self.say(self.tr("Draw round marks of just two groups to join them"), alarm=True)
-            return
-        command = self._of(lambda: recording.join_groups(teardown, *groups))
-        if command is not None and self.do(command):
-            self.choose(groups[0])
-
-    def move_selected(self) -> None:
-        """What was drawn round goes to the group in hand."""
-        view, teardown = self.view, self._session.teardown
-        if view is None or self.hand not in teardown.joint or not self.selected:
-            self.say(self.tr("Draw round some marks, then choose the group they belong to"), alarm=True)
-            return
-        command = self._of(lambda: recording.move_marks(teardown, view.id, self.selected, self.hand))
-        if command is not None:
-            self.do(command)
