@@ -139,6 +139,19 @@ def test_glue_drawn_round_is_an_area(bench):
     assert len(bench.log.canvas.overlay.outlines) == 1
 
 
+def test_a_part_is_drawn_round_and_named(bench):
+    round_about(bench, [(300, 300), (600, 300), (600, 500), (300, 500)])
+    assert "Which part is this" in bench.log.echo.text()
+    press(bench, K.Key_A, SHIFT)
+    cell = next(p for p in now(bench).parts if p.kind == "battery")
+    mark = now(bench).views[0].marks[0]
+    assert mark.thing == cell.id and len(mark.outline) >= 3 and log_of(bench) == []
+    round_about(bench, [(700, 300), (800, 300), (800, 400), (700, 400)])
+    press(bench, K.Key_Escape)
+    press(bench, K.Key_K, SHIFT)  # the outline was left: this lifts a camera
+    assert log_of(bench)[-1][0] == "remove"
+
+
 def test_an_end_is_dragged_to_a_new_part_or_an_old_one(bench):
     press(bench, K.Key_B)
     click(bench, 500, 300)

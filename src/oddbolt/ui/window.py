@@ -6,6 +6,7 @@ Panels and what they stand on are imported when the window is filled, which is a
 from __future__ import annotations
 
 from collections.abc import Callable
+from html import escape
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -248,9 +249,9 @@ class Window(Shell):
         self._session.switch_to(document)
         return True
 
-    def tell(self, title: str, text: str) -> None:
+    def tell(self, title: str, text: str, icon: QMessageBox.Icon = QMessageBox.Icon.Warning) -> None:
         """A message that waits for nobody: the window goes on under it."""
-        box = QMessageBox(QMessageBox.Icon.Warning, title, title, QMessageBox.StandardButton.Ok, self)
+        box = QMessageBox(icon, title, title, QMessageBox.StandardButton.Ok, self)
         box.setInformativeText(text)
         box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         box.setModal(False)
@@ -316,12 +317,15 @@ class Window(Shell):
                 (self.tr("Shift and drag"), self.tr("draw round several marks")),
                 ("Alt+1, 2, 3, 4", self.tr("Prepare, Log, Access, Verdict")),
                 ("Ctrl+Z", self.tr("take back, also after a restart"))]
-        self.tell(self.tr("Keys"), "\n".join(f"{keys}:  {text}" for keys, text in rows))
+        lines = "".join(f"<tr><td style='padding-right:14px'><b>{escape(keys)}</b></td><td>{escape(text)}</td></tr>"
+                        for keys, text in rows)
+        self.tell(self.tr("Keys"), f"<table>{lines}</table>", QMessageBox.Icon.NoIcon)
 
     def show_about(self) -> None:
         self.tell(self.tr("Odd Bolt {0}").format(__version__), self.tr(
             "Teardowns, counted and judged.\nQt for Python: LGPL 3. Inter typeface: SIL Open Font License 1.1.\n"
-            "Cautions: local codes, the maker's service instructions and licensed practice come first."))
+            "Cautions: local codes, the maker's service instructions and licensed practice come first."),
+            QMessageBox.Icon.NoIcon)
 
     def closeEvent(self, event: QCloseEvent) -> None:  # noqa: N802 (Qt's name)
         if self.centralWidget() is not None:

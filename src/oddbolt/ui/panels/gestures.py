@@ -41,6 +41,9 @@ class Desk:
     measure: Measure
 
 
+WITH_OUTLINE = ("adhesive", "clip", "film", "routing")  # joints that may be drawn round: an area, a run, an edge
+
+
 class Gestures(QObject):
     """Forwards; holds nothing but who is there."""
 
@@ -102,15 +105,17 @@ class Gestures(QObject):
             return
         if reaching:
             self.recorder.reach([view.marks[n].thing for n in pins])
-        elif self.recorder.kind is not None and self.recorder.kind.joint == "adhesive":
+        elif self.recorder.kind is not None and self.recorder.kind.joint in WITH_OUTLINE:
             middle = [(sum(x for x, _ in corners) / len(corners), sum(y for _, y in corners) / len(corners))]
             self.recorder.mark(middle, outline=corners[::max(1, len(corners) // 40)])
         elif self.recorder.kind is not None and self.recorder.kind.letter:
             self._mark_within(corners)
         else:
             self.recorder.selected = pins
-            if pins:
-                self.recorder.choose(view.marks[pins[0]].thing)
+            if not pins:
+                self.recorder.outline_drawn(corners[::max(1, len(corners) // 40)])
+                return
+            self.recorder.choose(view.marks[pins[0]].thing)
             self.say(self.tr("{0} marks drawn round").format(len(pins)))
 
     def _mark_within(self, corners: list[tuple[float, float]]) -> None:

@@ -43,6 +43,7 @@ class Recorder(QObject):
         self.view: View | None = None
         self.selected: list[int] = []  # marks drawn round
         self._dropped: tuple[str, int, Spot] | None = None  # a joint's end let go over nothing
+        self._outlined: tuple[Spot, ...] = ()  # a part drawn round, waiting for its kind
         self._confirm: tuple[str, str] | None = None
 
     # -- small things
@@ -217,6 +218,9 @@ class Recorder(QObject):
         if self._dropped is not None:
             self._name_dropped(kind)
             return
+        if self._outlined:
+            self._name_outlined(kind)
+            return
         teardown = self._session.teardown
         view = self.view.id if self.view else ""
         known = recording.meant_by(teardown, kind, self.hand, view, pointer)
@@ -289,9 +293,26 @@ class Recorder(QObject):
             self.made(lambda: recording.tie_to_new(self._session.teardown, joint, kind, view.id, spot, end=number))
             self.choose(joint)
 
+    def outline_drawn(self, corners: Sequence[Spot]) -> None:
+        """A part was drawn round: its kind is asked for. Where it lies tells what it may cover."""
+        self._outlined = tuple((round(x, 1), round(y, 1)) for x, y in corners)
+        self.kind_wanted.emit(self.tr("Which part is this? Press its kind; Esc leaves it."))
+
+    def _name_outlined(self, kind: str) -> None:
+        corners, self._outlined = self._outlined, ()
+        self.kind_wanted.emit("")
+        view, teardown = self.view, self._session.teardown
+        if view is None:
+            return
+        middle = sum(x for x, _ in corners) / len(corners), sum(y for _, y in corners) / len(corners)
+        made = self.made(lambda: recording.make_part(teardown, kind, view.id, middle, carrier=self.carrier,
+                                                     outline=corners))
+        if made:
+            self.choose(made)
+
     def give_up(self) -> None:
         """Leave what is half done."""
-        self._dropped, self.selected = None, []
+        self._dropped, self._outlined, self.selected = None, (), []
         self.kind_wanted.emit("")
         self.set_kind(None)
 
