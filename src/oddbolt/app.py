@@ -56,6 +56,8 @@ def _options(arguments: Sequence[str]) -> argparse.Namespace:
     parser = argparse.ArgumentParser(prog="odd-bolt")
     parser.add_argument("file", nargs="?", type=Path, help="a working document (.oddbolt) or an exchange file")
     parser.add_argument("--demo", action="store_true", help="open the demo teardown")
+    parser.add_argument("--simulated-bench", action="store_true",
+                        help="connect the simulated instruments; their camera draws the demo device")
     parser.add_argument("--shot", metavar="FILE", type=Path, help="save a picture of the window and end")
     return parser.parse_args(arguments)
 
@@ -89,7 +91,8 @@ class Program:
         load_fonts()
         dress(self.app, system_palette())
         session = Session(document)
-        self.window.fill(session, folder, bench=simulated_bench(lambda: session.teardown))
+        simulated = is_demo or options.simulated_bench  # never unasked beside a record of something real
+        self.window.fill(session, folder, bench=simulated_bench(lambda: session.teardown) if simulated else None)
         if is_demo:
             self.window.log.show_state(DEMO_STATE)
         if options.shot:

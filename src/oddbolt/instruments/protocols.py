@@ -53,8 +53,9 @@ class FootSwitch(Protocol):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BenchInstruments:
-    """What is connected; None where nothing is."""
+    """What is connected; None where nothing is. `name` is shown, so that nobody takes drawn photographs for real."""
 
+    name: str = ""
     camera: Camera | None = None
     scale: Scale | None = None
     thermometer: Thermometer | None = None

@@ -88,6 +88,6 @@ def simulated_bench(present: Callable[[], Teardown], seed: int = 1) -> BenchInst
                                   brightness=stand.brightness))
 
     camera = SimulatedCamera(draw, random.Random(seed), mm_per_px=demo_scene().mm_per_px)
-    return BenchInstruments(camera=camera, scale=SimulatedScale(),
+    return BenchInstruments(name="simulated bench", camera=camera, scale=SimulatedScale(),
                             thermometer=SimulatedThermometer(), torque_driver=SimulatedTorqueDriver(),
                             strap=SimulatedStrapTester(), foot_switch=SimulatedFootSwitch())

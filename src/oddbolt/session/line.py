@@ -15,6 +15,7 @@ from oddbolt.model.things import OUTCOMES, Act, Joint, Part, Teardown, Way
 from oddbolt.planning.guess import other_end, settle
 from oddbolt.session import commands
 from oddbolt.session.commands import Command, free_id, log_entry
+from oddbolt.session.recording import released
 
 TYPES = {"b2b": "board-to-board", "board-to-board": "board-to-board", "zif": "zif", "lif": "lif", "coax": "coaxial",
          "coaxial": "coaxial", "wire": "wire-to-board", "wire-to-board": "wire-to-board", "card": "card-edge"}
@@ -169,13 +170,13 @@ def _joint_line(teardown: Teardown, kind: str, verb: Word, words: list[Word], t:
 def _open_joint(teardown: Teardown, kind: str, part: str, at: Word, *, type_: str = "", letter: str = "") -> \
         Joint | None:
     """The joint of this kind on the part that has not been released; None where there is none at all."""
-    released = {entry.thing for entry in teardown.log if entry.do == "release" and entry.outcome != "failed"}
+    done = released(teardown)
     of_kind = [joint for joint in teardown.joints if joint.kind == kind and part in joint.of
                and (not letter or joint.fastener == letter)]
     found = [joint for joint in of_kind if not type_ or joint.type in ("", type_)]
     if of_kind and not found:
         raise NotUnderstood("other-type", at.start, at.end, tuple(dict.fromkeys(joint.type for joint in of_kind)))
-    left = [joint for joint in found if joint.id not in released]
+    left = [joint for joint in found if joint.id not in done]
     own = [joint for joint in left if joint.of[0] == part]
     if len(left) == 1 or len(own) == 1:
         return (left if len(left) == 1 else own)[0]

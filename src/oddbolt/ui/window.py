@@ -199,7 +199,8 @@ class Window(Shell):
         device = self._session.teardown.device
         variant = self.tr(", variant {0}").format(device.variant) if device.variant else ""
         self.device.setText(f"{device.name or self.tr('Unnamed device')}{variant}")
-        self.where.setText(self.tr("{0} · every act is on disk").format(self._session.path.name))
+        bench = f" · {self._bench.name}" if self._bench is not None and self._bench.name else ""
+        self.where.setText(self.tr("{0} · every act is on disk").format(self._session.path.name) + bench)
         self.setWindowTitle(self.tr("{0} – Odd Bolt").format(device.name or self._session.path.stem))
         self.figure.show_tally(self._session.derived.tally)
         for name, text, label_ in (("undo", self.tr("&Undo {0}"), self._session.undo_label()),
