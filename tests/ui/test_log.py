@@ -234,6 +234,27 @@ def test_a_cover_swung_open_is_said_to_be_tethered(bench):
     assert now(bench).joints[-1].kind == "swing" and now(bench).joints[-1].behind == (("clip-1",),)
 
 
+def test_a_plug_of_a_cover_that_is_off_makes_it_a_swing(bench):
+    cover_with_screws(bench)
+    cover = now(bench).log[-1].thing
+    mark = next(m for m in now(bench).views[0].marks if m.thing == cover)
+    press(bench, K.Key_B)
+    click(bench, 550, 500)
+    canvas = bench.log.canvas
+    end = next(e for e in canvas.overlay.ends if e.number == 0)
+    start = place(bench, *end.place)
+    QTest.mousePress(canvas.viewport(), LEFT, pos=start)
+    QTest.mouseMove(canvas.viewport(), start + QPoint(9, 9))
+    QTest.mouseMove(canvas.viewport(), place(bench, mark.x, mark.y))
+    QTest.mouseRelease(canvas.viewport(), LEFT, pos=place(bench, mark.x, mark.y))
+    assert "it was swung open" in bench.log.echo.text()
+    swing = next(j for j in now(bench).joints if j.kind == "swing")
+    assert now(bench).log[-1].amends == "e2" and now(bench).joint["connector-1"].behind == ((swing.id,),)
+    press(bench, K.Key_R)
+    press(bench, K.Key_C, SHIFT)
+    assert log_of(bench)[-1] == ("remove", cover) and not bench._session.derived.replay.contradictions
+
+
 def test_checks_are_said_as_one_goes(bench):
     letter(bench)
     letter(bench)
@@ -672,3 +693,22 @@ def test_entries_with_the_figures_of_instruments(bench):
     bench.records._bench = type(bench._bench)()
     actions["Weigh what is in hand"].trigger()
     assert "No such instrument" in bench.log.echo.text()
+
+
+def test_a_part_has_its_portrait(bench):
+    cover_with_screws(bench)
+    cover = bench.log.recorder.hand
+    states = len(bench.log.states.views)
+    action = next(a for a in bench.records.actions() if "Portrait" in a.text())
+    action.trigger()
+    assert now(bench).views[-1].portrait == cover and len(bench.log.states.views) == states
+    assert bench.log.film.count() == states and bench.log.hand.portrait.isVisible()
+    bench.log.states.camera = None  # then from a file
+    action.trigger()
+    assert now(bench).views[-1].photo == f"portrait-{cover}-2.jpg"
+    press(bench, K.Key_Z, CTRL)
+    press(bench, K.Key_Z, CTRL)
+    assert not bench.log.hand.portrait.isVisible()
+    bench.log.choose("")
+    action.trigger()
+    assert "Choose the part" in bench.log.echo.text()

@@ -207,6 +207,8 @@ def _check_records(teardown: Teardown) -> None:
     for n, view in enumerate(teardown.views):
         if view.at_entry is not None:
             _resolve(view.at_entry, entries, f"$.views[{n}].at_entry", "log entry")
+        if view.portrait is not None:
+            _resolve(view.portrait, teardown.part, f"$.views[{n}].portrait", "part")
         for m, mark in enumerate(view.marks):
             _resolve_thing(teardown, mark.thing, f"$.views[{n}].marks[{m}].thing")
     for n, refit in enumerate(teardown.refit):

@@ -274,6 +274,7 @@ class View(Record):
     mm_per_px: float | None = key(OrNull(Number()), None)
     tally: int | None = key(OrNull(INDEX), None, doc="screws counted by the analyst on this view")
     marks: tuple[Mark, ...] = key(ListOf(RecordOf(Mark)), ())
+    portrait: str | None = key(OrNull(TEXT), None, doc="the part that it shows by itself; then it is no state")
 
 
 @record

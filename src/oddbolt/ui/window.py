@@ -162,7 +162,7 @@ class Window(Shell):
         self._action(edit, "move", self.tr("&Move what is drawn round to the group in hand"), QKeySequence("Ctrl+M"),
                      self.log.groups.move_selected)
         self._action(edit, "pass", self.tr("&Begin another pass"), None, self._begin_pass)
-        self.records = RecordMenu(self._session, self.log.recorder, self._bench)
+        self.records = RecordMenu(self._session, self.log.recorder, self.log.states, self._bench)
         self.menuBar().addMenu(self.records)
         view = self.menuBar().addMenu(self.tr("&View"))
         self._action(view, "fit", self.tr("&Fit the photograph"), QKeySequence("Ctrl+0"), self.log.canvas.fit)

@@ -36,7 +36,7 @@ class Film(QListWidget):
     def refresh(self, view_id: str) -> None:
         """Show all states, this one chosen. What is shown already is not made again."""
         self.blockSignals(True)
-        views = self._session.teardown.views
+        views = self._views()
         shown = tuple((view.id, view.photo, view.side) for view in views)
         if shown[:len(self._shown)] != self._shown or len(shown) < len(self._shown):
             self.clear()
@@ -48,6 +48,9 @@ class Film(QListWidget):
         if row != self.currentRow():
             self.setCurrentRow(row)
         self.blockSignals(False)
+
+    def _views(self) -> list[View]:
+        return [view for view in self._session.teardown.views if view.portrait is None]
 
     def forget(self) -> None:
         """Another document: its photographs may have the same names."""
@@ -68,6 +71,6 @@ class Film(QListWidget):
         return item
 
     def _row_chosen(self, row: int) -> None:
-        views = self._session.teardown.views
+        views = self._views()
         if 0 <= row < len(views):
             self.chosen.emit(views[row].id)

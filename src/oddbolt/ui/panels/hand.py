@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Signal
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QPixmap
 from PySide6.QtWidgets import (
     QComboBox,
     QFrame,
@@ -24,6 +25,8 @@ from oddbolt.session.session import Session
 from oddbolt.ui.panels.keys import BY_DEED
 from oddbolt.ui.panels.sheet import label
 
+PORTRAIT_PX = 44
+
 
 class Hand(QFrame):
     """Shows one thing; the buttons only say what was asked for."""
@@ -41,6 +44,7 @@ class Hand(QFrame):
         self.setObjectName("sheet")
         self.name = label("", "title", wrap=True)
         self.holds = label("", "faint", wrap=True)
+        self.portrait = label("")
         self.limits = label("", "limits", wrap=True)
         self.caution = label("", "caution", wrap=True)
         self.way = QComboBox()
@@ -80,7 +84,11 @@ class Hand(QFrame):
         box = QVBoxLayout(self)
         box.setContentsMargins(10, 7, 10, 8)
         box.setSpacing(4)
-        for widget in (self.name, self.holds, self.limits, self.caution):
+        head = QHBoxLayout()
+        head.addWidget(self.name, 1)
+        head.addWidget(self.portrait)
+        box.addLayout(head)
+        for widget in (self.holds, self.limits, self.caution):
             box.addWidget(widget)
         box.addLayout(choices)
         box.addLayout(said)
@@ -100,6 +108,7 @@ class Hand(QFrame):
         self.buttons["release"].setEnabled(joint is not None)
         self.buttons["lift"].setEnabled(bool(thing))
         self._show_ways(same)
+        self._show_portrait()
         self._show_tools(joint)
         self._show_behind()
         self.safe.setVisible(joint is not None and joint.kind in ("connector", "slide"))
@@ -138,6 +147,17 @@ class Hand(QFrame):
         if method := self.way.itemData(row):
             self.way.setCurrentIndex(0)
             self.way_asked.emit(method)
+
+    def _show_portrait(self) -> None:
+        """A small picture of the part by itself, where one was taken."""
+        views = [view for view in self._session.teardown.views if view.portrait == self.thing and self.thing]
+        picture = QPixmap()
+        if views:
+            picture.loadFromData(self._session.document.thumb(views[-1].photo) or b"")
+        self.portrait.setVisible(not picture.isNull())
+        if not picture.isNull():
+            self.portrait.setPixmap(picture.scaledToHeight(PORTRAIT_PX, Qt.TransformationMode.SmoothTransformation))
+            self.portrait.setAccessibleName(self.tr("Portrait of {0}").format(self.name.text()))
 
     def _show_behind(self) -> None:
         """What stands before it, by whose word; the menu changes it."""

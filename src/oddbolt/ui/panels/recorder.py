@@ -278,11 +278,22 @@ class Recorder(QObject):
             part = teardown.joint[target].of[0]
         if part:
             command = self.attempt(lambda: recording.tie(teardown, self.hand, number, part))
-            if command is not None:
-                self.do(command)
+            if command is not None and self.do(command):
+                self._was_it_a_swing(part)
         else:
             self._dropped = self.hand, number, spot
             self.kind_wanted.emit(self.tr("What is there? Press its kind."))
+
+    def _was_it_a_swing(self, part: str) -> None:
+        """A plug of a cover that is off already, by the log: then the cover was swung open, it did not come off."""
+        teardown = self._session.teardown
+        joint = teardown.joint.get(self.hand)
+        tied = joint is not None and joint.kind == "connector" and part in joint.of
+        if tied and not self.is_on(part) and teardown.part[part].kind in LARGE_COVERS:
+            command = self.attempt(lambda: recording.swing_instead(teardown, part, self.t))
+            if command is not None and self.do(command):
+                self.say(self.tr("{0}: its plug was still in, so it was swung open. Lift it when the plug is out.")
+                         .format(wording.name_of(teardown, part)))
 
     def _name_dropped(self, kind: str) -> None:
         joint, number, spot = self._dropped

@@ -13,6 +13,7 @@ from oddbolt.model.refusal import Refusal
 from oddbolt.session import commands, entries
 from oddbolt.session.session import Session
 from oddbolt.ui.panels.recorder import Recorder
+from oddbolt.ui.panels.states import States
 
 
 def _tr(text: str) -> str:
@@ -22,7 +23,7 @@ def _tr(text: str) -> str:
 class RecordMenu(QMenu):
     """Weighing, temperatures, torque; inspection, cleaning, turning, incidents; protection put on and taken off."""
 
-    def __init__(self, session: Session, recorder: Recorder, bench: BenchInstruments | None) -> None:
+    def __init__(self, session: Session, recorder: Recorder, states: States, bench: BenchInstruments | None) -> None:
         super().__init__(_tr("&Record"))
         self._session = session
         self._recorder = recorder
@@ -30,6 +31,7 @@ class RecordMenu(QMenu):
         self._add(_tr("&Weigh what is in hand"), "Ctrl+Shift+W", lambda: self._read("scale", "weigh"))
         self._add(_tr("Read the &thermometer"), "Ctrl+Shift+T", lambda: self._read("thermometer", "temperature"))
         self._add(_tr("Read the torque &driver"), "Ctrl+Shift+R", lambda: self._read("torque_driver", "peak_torque"))
+        self._add(_tr("&Portrait of the part in hand"), "Ctrl+Shift+O", lambda: states.portrait(recorder.hand))
         self.addSeparator()
         for text, do, keys in ((_tr("&Inspected"), "inspect", "Ctrl+Shift+I"), (_tr("&Cleaned"), "clean", ""),
                                (_tr("T&urned over"), "turn", ""), (_tr("I&ncident"), "incident", "Ctrl+Shift+N")):

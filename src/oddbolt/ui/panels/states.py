@@ -42,7 +42,8 @@ class States(QObject):
 
     @property
     def views(self) -> tuple[View, ...]:
-        return self._session.teardown.views
+        """The states, in the order in which they were taken; portraits of parts are none."""
+        return tuple(view for view in self._session.teardown.views if view.portrait is None)
 
     @property
     def view(self) -> View | None:
@@ -172,6 +173,31 @@ class States(QObject):
         side = self.side or (view.side if view else "back")
         self.side = "back" if side == "front" else "front"
         self.take_picture()
+
+    def portrait(self, part: str) -> None:
+        """Photograph a part that is held up to the lens: by the camera, else from a file."""
+        if part not in self._session.teardown.part:
+            self.said.emit(self.tr("Choose the part that the portrait is of"), True)
+            return
+        try:
+            body = self.camera.photograph("any") if self.camera is not None else None
+        except InstrumentFault as fault:
+            self.said.emit(str(fault), True)
+            return
+        path = self._choose_photo() if body is None else None
+        if path is not None:
+            try:
+                body = path.read_bytes()
+            except OSError as error:
+                self.said.emit(self.tr("{0} cannot be read: {1}").format(path, error.strerror), True)
+                return
+        thumb = make_thumb(body) if body else b""
+        if thumb:
+            teardown = self._session.teardown
+            name = self._session.take_photo(f"portrait-{part}.jpg", body, thumb)
+            self._session.do(commands.add_view(teardown, View(
+                id=commands.free_id(teardown, "v"), side="any", photo=name, portrait=part,
+                at_entry=teardown.log[-1].id if teardown.log else None)))
 
     def paste(self) -> None:
         """Take a picture from the clipboard."""
