@@ -712,3 +712,17 @@ def test_a_part_has_its_portrait(bench):
     bench.log.choose("")
     action.trigger()
     assert "Choose the part" in bench.log.echo.text()
+
+
+def test_a_plug_shows_which_way_it_opens(bench):
+    press(bench, K.Key_Up, CTRL)
+    assert "Choose a plug" in bench.log.echo.text()
+    press(bench, K.Key_Z)
+    click(bench, 500, 400)
+    before = bench.log.canvas.grab().toImage()
+    press(bench, K.Key_Up, CTRL)
+    assert now(bench).views[0].marks[0].angle_deg == 270
+    assert bench.log.canvas._shown[0].angle_deg == 270 and bench.log.canvas.grab().toImage() != before
+    press(bench, K.Key_Left, CTRL)
+    press(bench, K.Key_Z, CTRL)
+    assert now(bench).views[0].marks[0].angle_deg == 270

@@ -228,3 +228,10 @@ def weigh(teardown: Teardown, part_id: str, grams: float, t: float) -> Command:
         return log_entry(after, do="measure", thing=part_id, value=grams, unit="g", text="scale", t=t)
 
     return Command(label=f"weigh {name_of(teardown, part_id)}", change=change)
+
+
+def set_angle(teardown: Teardown, view_id: str, thing: str, angle_deg: float) -> Command:
+    """The direction in which a connector opens, on all its marks of a view; clockwise from the photograph's right."""
+    return Command(label=f"{name_of(teardown, thing)} opens at {angle_deg:g}°", change=lambda before: change_view(
+        before, view_id, lambda v: replace(v, marks=tuple(
+            replace(m, angle_deg=angle_deg) if m.thing == thing else m for m in v.marks))))

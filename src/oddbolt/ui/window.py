@@ -315,6 +315,7 @@ class Window(Shell):
                 *((key.keys, key.words) for key in KEYS),
                 (self.tr("Mark"), self.tr("{0}; the same again: the next type").format(marks)),
                 (self.tr("Lift, with Shift"), lifts), ("0, +, −", self.tr("fit, nearer, farther")),
+                (self.tr("Ctrl and arrow"), self.tr("the way in which the plug in hand opens")),
                 (self.tr("Shift and drag"), self.tr("draw round several marks")),
                 ("Alt+1, 2, 3, 4", self.tr("Prepare, Log, Access, Verdict")),
                 ("Ctrl+Z", self.tr("take back, also after a restart"))]

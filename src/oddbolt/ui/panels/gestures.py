@@ -64,6 +64,7 @@ class Gestures(QObject):
         canvas.end_dropped.connect(self._end_dropped)
         canvas.lassoed.connect(self._lassoed)
         canvas.proposal_clicked.connect(self.alike.clicked)
+        canvas.arrow_pressed.connect(self._arrow)
         self.letters.changed.connect(self._letter_changed)
         self.tools.kind_chosen.connect(self.choose_kind)
         self.hand.tool_chosen.connect(self._tool_chosen)
@@ -90,6 +91,14 @@ class Gestures(QObject):
         elif not (self.asking.isVisible() and self.asking.toggle(mark.thing)):
             self.recorder.pin(mark.thing, mark.x, mark.y)
         self.canvas.setFocus()
+
+    def _arrow(self, angle_deg: float) -> None:
+        """The plug in hand opens that way."""
+        view, thing = self.states.view, self._session.teardown.joint.get(self.recorder.hand)
+        if view is not None and thing is not None and thing.kind == "connector":
+            self.recorder.do(commands.set_angle(self._session.teardown, view.id, thing.id, angle_deg))
+        else:
+            self.say(self.tr("Choose a plug; Ctrl and an arrow key say which way it opens"), alarm=True)
 
     def _end_dropped(self, number: int, x: float, y: float) -> None:
         near = self.canvas.pin_at(self.canvas.mapFromScene(x, y))

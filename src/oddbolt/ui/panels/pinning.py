@@ -23,7 +23,7 @@ def pins_of(teardown: Teardown, view: View | None, bench: Bench | None, chosen: 
         if joint is not None and joint.kind == "screw" and joint.fastener:
             text, drive, kind = joint.fastener, teardown.fastener[joint.fastener].drive, "screw"
         pins.append(Pin(mark.x, mark.y, text, drive, kind, spent, mark.thing == chosen or place in selected,
-                        mark.outline, mark.thing in asked))
+                        mark.outline, mark.thing in asked, mark.angle_deg))
     return pins
 
 

@@ -39,6 +39,7 @@ class PhotoCanvas(QGraphicsView):
     proposal_clicked = Signal(int)
     lassoed = Signal(object, object)  # pins within it, its corners
     files_dropped = Signal(object)  # paths
+    arrow_pressed = Signal(float)  # Ctrl and an arrow key: a direction, degrees clockwise from the right
     returned = Signal()  # the Return key, which elsewhere belongs to whatever has the focus
 
     def __init__(self, palette: Palette) -> None:
@@ -159,7 +160,10 @@ class PhotoCanvas(QGraphicsView):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802
         keys = {Qt.Key.Key_Plus: 1.25, Qt.Key.Key_Minus: 0.8}
-        if event.key() in keys:
+        ways = {Qt.Key.Key_Right: 0.0, Qt.Key.Key_Down: 90.0, Qt.Key.Key_Left: 180.0, Qt.Key.Key_Up: 270.0}
+        if event.key() in ways and event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            self.arrow_pressed.emit(ways[event.key()])
+        elif event.key() in keys:
             self.zoom(keys[event.key()])
         elif event.key() == Qt.Key.Key_0:
             self.fit()

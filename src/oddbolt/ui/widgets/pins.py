@@ -26,20 +26,21 @@ class Pin:
     chosen: bool
     outline: tuple[tuple[float, float], ...] = ()
     asked: bool = False  # an open question is about it
+    angle_deg: float | None = None  # the direction in which a plug opens
 
 
 class PinSprites:
     """Pictures of pins by what they look like, kept; and free corners for their tags."""
 
     def __init__(self) -> None:
-        self._kept: dict[tuple[str, str, str, bool, bool, str], tuple[QPixmap, QPointF]] = {}
+        self._kept: dict[tuple[object, ...], tuple[QPixmap, QPointF]] = {}
 
     def clear(self) -> None:
         self._kept.clear()
 
     def picture(self, pin: Pin, corner: str, font: QFont, ratio: float) -> tuple[QPixmap, QPointF]:
         """The picture and the place of the pin's point in it."""
-        key = (pin.text, pin.drive, pin.kind, pin.chosen, pin.asked, corner)
+        key = (pin.text, pin.drive, pin.kind, pin.chosen, pin.asked, pin.angle_deg, corner)
         if key not in self._kept:
             self._kept[key] = self._draw(pin, corner, font, ratio)
         return self._kept[key]
@@ -68,7 +69,7 @@ class PinSprites:
 
     def _draw(self, pin: Pin, corner: str, font: QFont, ratio: float) -> tuple[QPixmap, QPointF]:
         tag = self.tag_width(pin, font) if corner else 0.0
-        reach_x, reach_y = RING + 2 + tag, RING + 2 + TAG_HEIGHT
+        reach_x, reach_y = RING + 8 + tag, RING + 8 + TAG_HEIGHT
         pixmap = QPixmap(round(2 * reach_x * ratio), round(2 * reach_y * ratio))
         pixmap.setDevicePixelRatio(ratio)
         pixmap.fill(Qt.GlobalColor.transparent)
@@ -115,8 +116,20 @@ def _draw_point(painter: QPainter, pin: Pin, anchor: QPointF) -> None:
         elif pin.kind == "plug":
             painter.drawPolygon([anchor + QPointF(0, -7), anchor + QPointF(7, 0), anchor + QPointF(0, 7),
                                  anchor + QPointF(-7, 0)])
+            if pin.angle_deg is not None:
+                _draw_arrow(painter, anchor, pin.angle_deg)
         else:
             painter.drawRect(QRectF(anchor.x() - 4, anchor.y() - 4, 8, 8))
+
+
+def _draw_arrow(painter: QPainter, anchor: QPointF, angle_deg: float) -> None:
+    """From the plug outwards, in the direction in which it opens."""
+    painter.save()
+    painter.translate(anchor)
+    painter.rotate(angle_deg)
+    painter.drawLine(QPointF(7, 0), QPointF(RING + 6, 0))
+    painter.drawPolyline([QPointF(RING + 1, -4), QPointF(RING + 6, 0), QPointF(RING + 1, 4)])
+    painter.restore()
 
 
 def _draw_name(painter: QPainter, pin: Pin, box: QRectF) -> None:
