@@ -21,7 +21,7 @@ from scipy import optimize  # noqa: E402
 
 from oddbolt.catalog import tables  # noqa: E402
 from oddbolt.imaging import alike  # noqa: E402
-from scripts.study.screws import HELD_OUT, TRAINING, Picture, picture  # noqa: E402
+from scripts.study.screws import HELD_OUT, TRAINING, Picture, last, picture  # noqa: E402
 
 NAMES = ("correlation", "polar", "recess", "depth", "spectrum", "colour", "profile")
 
@@ -31,13 +31,6 @@ def near(found: tuple[float, float], places: list[tuple[float, float]], within: 
         if math.hypot(found[0] - x, found[1] - y) <= within:
             return n
     return None
-
-
-def last(steps):
-    found = []
-    for found in steps:  # noqa: B007
-        pass
-    return found
 
 
 def clicked(made: Picture) -> tuple[float, float, float]:

@@ -10,6 +10,7 @@ import numpy as np
 import pytest
 from PySide6.QtWidgets import QApplication
 from scipy import ndimage, signal
+from scripts.study.screws import HELD_OUT, last, picture
 
 from oddbolt.imaging import alike, scale
 
@@ -144,18 +145,9 @@ def test_a_look_does_not_mind_rotation():
 
 @pytest.fixture(scope="module")
 def pictures():
-    from scripts.study.screws import HELD_OUT, picture
-
     app = QApplication.instance() or QApplication(["tests"])
     yield [picture(seed) for seed in HELD_OUT[:6]]
     del app
-
-
-def last(steps):
-    found = []
-    for found in steps:  # noqa: B007
-        pass
-    return found
 
 
 def hits(made, found):

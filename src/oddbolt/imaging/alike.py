@@ -25,7 +25,6 @@ if TYPE_CHECKING:
 
 WORK_RADIUS_PX = 8.0  # radius of the head on the working image
 ANGLES, TURN_DEG = 12, 120.0  # turns of the template; every recess repeats after a third of a turn or less
-CLOSE_RADIUS_PX = 14.0  # radius of the head for the descriptors
 LOOKED_AT_CLOSELY = 60
 REACH = 1.0  # of the radius
 INSIDE = 0.92  # of the radius: a radius that is a little too large must not take in what is around the head

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import random
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
@@ -65,7 +66,7 @@ class SimulatedThermometer:
     rng: random.Random = field(default_factory=lambda: random.Random(3))
 
     def temperature(self) -> Reading:
-        share = 1 - 2.718281828459045 ** (-self.on_for_s / self.time_constant_s)
+        share = 1 - math.exp(-self.on_for_s / self.time_constant_s)
         value = self.room_c + (self.setting_c - self.room_c) * share + self.rng.gauss(0, 0.4)
         return Reading(value=round(value, 1), unit="degC", sd=0.4)
 

@@ -46,6 +46,10 @@ class Bench:
     released: dict[str, int] = field(default_factory=dict)  # joint -> time its release took effect, ms
     under_way: dict[str, tuple[int, int]] = field(default_factory=dict)  # joint -> (way, acts done)
 
+    def is_in_place(self, thing: str) -> bool:
+        """Whether a part has not been lifted, a joint not released."""
+        return thing not in self.released and thing not in self.removed
+
     def assembly(self, part: str) -> frozenset[str]:
         """The part with all that is still mounted on it."""
         found, waiting = set(), [part]

@@ -14,7 +14,7 @@ SAME_LOOK_MM = 0.3  # heads that differ by less are taken for each other: common
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Check:
-    code: str  # live, count-short, look-alike, solvent-beside-heat, pry-metal-on-cell
+    code: str  # live, count-short, look-alike, solvent-beside-heat
     things: tuple[str, ...]
     figures: tuple[tuple[str, float], ...] = ()
 

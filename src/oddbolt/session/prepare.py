@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from oddbolt.catalog.tables import categories, driver_for
-from oddbolt.model.things import Device, Fastener, LogEntry, Part, Session, Teardown, Tool
+from oddbolt.model.things import Device, LogEntry, Part, Session, Teardown, Tool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -62,7 +62,3 @@ def next_letter(teardown: Teardown) -> str:
     taken = {fastener.id for fastener in teardown.fasteners}
     letters = [chr(65 + n) for n in range(26)]
     return next(x for x in (*letters, *(a + b for a in letters for b in letters)) if x not in taken)
-
-
-def with_fastener(teardown: Teardown, fastener: Fastener) -> Teardown:
-    return replace(teardown, fasteners=(*teardown.fasteners, fastener))

@@ -11,7 +11,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 from oddbolt.catalog.defaults import ways_of
-from oddbolt.catalog.tables import PartKind, bond_methods, joint_kind, part_kind
+from oddbolt.catalog.tables import Method, PartKind, bond_methods, joint_kind, part_kind
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Act, Joint, LogEntry, Mark, Part, Teardown, View, Way
 from oddbolt.planning.guess import Guesses, other_end, settle
@@ -82,6 +82,11 @@ def waiting(teardown: Teardown, hand: str = "") -> list[str]:
             and (joint.id in ready or joint.kind in OF_CABLES and joint.id in opened)]
 
 
+def _taken_along(teardown: Teardown, hand: str, kind: PartKind) -> list[str]:
+    """Joints of the next part that a part of this kind takes along: plugs and runs only where it has cables."""
+    return [j for j in waiting(teardown, hand) if kind.plugs or teardown.joint[j].kind not in OF_CABLES]
+
+
 # -- marking
 
 def mark_new(teardown: Teardown, view_id: str, kind: Kind, spots: Sequence[Spot], *, part: str = "", carrier: str = "",
@@ -124,14 +129,18 @@ def _below(teardown: Teardown, part: str, kind: str) -> str:
 def _ways(kind: Kind) -> tuple[Way, ...]:
     """The ways of a joint as marked; none where the catalogue's is meant."""
     if kind.joint == "adhesive":
-        method = bond_methods()[kind.type or "pry"]
-        acts = tuple(Act(**act) for act in method.acts)
-        if kind.tool and len(acts) == 1:
-            acts = (replace(acts[0], tool=kind.tool),)
-        return (Way(acts=acts, inline=len(acts) == 1, reuse=method.reuse, hazards=method.hazards),)
+        way = _way_by(bond_methods()[kind.type or "pry"])
+        if kind.tool and way.inline:
+            way = replace(way, acts=(replace(way.acts[0], tool=kind.tool),))
+        return (way,)
     if kind.tool:
         return (Way(acts=(Act(tool=kind.tool),), reuse=joint_kind(kind.joint).reuse),)
     return ()
+
+
+def _way_by(method: Method) -> Way:
+    acts = tuple(Act(**act) for act in method.acts)
+    return Way(acts=acts, inline=len(acts) == 1, reuse=method.reuse, hazards=method.hazards)
 
 
 def mark_more(teardown: Teardown, view_id: str, joint_id: str, spots: Sequence[Spot]) -> Command:
@@ -178,7 +187,7 @@ def lift_as(teardown: Teardown, kind_id: str, t: float, *, view_id: str = "", sp
     kind = part_kind(kind_id)
     known = _meant(teardown, kind, hand, view_id, _middle(teardown, view_id, waiting(teardown, hand)) or spot)
     own, id_ = next_part(teardown), known
-    joints = [j for j in waiting(teardown, hand) if kind.plugs or teardown.joint[j].kind not in OF_CABLES]
+    joints = _taken_along(teardown, hand, kind)
     left = own and [j.id for j in teardown.joints if own in j.of and j.id not in joints]
     if not id_:
         id_ = own if own and not left else free_id(teardown, f"{kind.id.replace(' ', '-')}-")
@@ -223,7 +232,7 @@ def lift_known(teardown: Teardown, part_id: str, t: float, hand: str = "") -> Co
     if part_id == teardown.device.base:
         raise Refusal(part_id, "the base stays on the mat")
     kind = part_kind(teardown.part[part_id].kind or "part")
-    joints = [j for j in waiting(teardown, hand) if kind.plugs or teardown.joint[j].kind not in OF_CABLES]
+    joints = _taken_along(teardown, hand, kind)
     implied = [j for j in joints if j not in released(teardown)]
 
     def change(before: Teardown) -> Teardown:
@@ -320,9 +329,14 @@ def _tied_to(before: Teardown, joints: Sequence[str], old: str, new: str) -> Tea
         of = tuple(dict.fromkeys(new if p == old else p for p in after.joint[id_].of))
         if len(of) > 1:
             after = _makes_safe(change_joint(after, id_, lambda j, of=of: replace(j, of=of)), id_)
-    if old in after.part and is_next(after.part[old]) and not any(old in j.of for j in after.joints):
-        after = replace(after, parts=tuple(p for p in after.parts if p.id != old))
-    return after
+    return _without_untied(after, old)
+
+
+def _without_untied(before: Teardown, part: str) -> Teardown:
+    """A next part that nothing ties any more goes."""
+    if part in before.part and is_next(before.part[part]) and not any(part in j.of for j in before.joints):
+        return replace(before, parts=tuple(p for p in before.parts if p.id != part))
+    return before
 
 
 def _makes_safe(before: Teardown, joint_id: str) -> Teardown:
@@ -394,9 +408,7 @@ def tie(teardown: Teardown, joint_id: str, end: int, part_id: str) -> Command:
 
     def change(before: Teardown) -> Teardown:
         after = _makes_safe(change_joint(before, joint_id, lambda j: replace(j, of=of)), joint_id)
-        if old in after.part and is_next(after.part[old]) and not any(old in j.of for j in after.joints):
-            after = replace(after, parts=tuple(p for p in after.parts if p.id != old))
-        return settle(after, (joint_id,))
+        return settle(_without_untied(after, old), (joint_id,))
 
     return Command(label=f"tie {name_of(teardown, joint_id)} to {name_of(teardown, part_id)}", change=change)
 
@@ -404,18 +416,13 @@ def tie(teardown: Teardown, joint_id: str, end: int, part_id: str) -> Command:
 def tie_to_new(teardown: Teardown, joint_id: str, kind_id: str, view_id: str, spot: Spot, end: int = 0) -> \
         tuple[Command, str]:
     """Tie an end of a joint, the near one unless said, to a part that is met by this, of a kind, at a place."""
-    kind = part_kind(kind_id)
-    id_ = free_id(teardown, f"{kind.id.replace(' ', '-')}-")
-    part = Part(id=id_, kind=kind.kind, name=_free_name(teardown, kind.name), hazards=kind.hazards, basis=ASSUMED,
-                role=_free_role(teardown, kind), side=next(v.side for v in teardown.views if v.id == view_id))
-    mark = Mark(thing=id_, x=round(spot[0], 1), y=round(spot[1], 1))
+    seen, id_ = make_part(teardown, kind_id, view_id, spot)
 
     def change(before: Teardown) -> Teardown:
-        after = replace(before, parts=(*before.parts, part))
-        after = change_view(after, view_id, lambda v: replace(v, marks=(*v.marks, mark)))
+        after = seen.change(before)
         return tie(after, joint_id, end, id_).change(after)
 
-    return Command(label=f"tie {name_of(teardown, joint_id)} to {kind.name}", change=change), id_
+    return Command(label=f"tie {name_of(teardown, joint_id)} to {part_kind(kind_id).name}", change=change), id_
 
 
 def make_part(teardown: Teardown, kind_id: str, view_id: str, spot: Spot, *, carrier: str = "",
@@ -556,8 +563,7 @@ def _behind_of(thing: Part | Joint, keep: str, other: str) -> Part | Joint:
 def add_way(teardown: Teardown, joint_id: str, method_id: str) -> Command:
     """Another way to part a bond, as it is known or was tried."""
     method = bond_methods()[method_id]
-    way = Way(acts=tuple(Act(**act) for act in method.acts), inline=len(method.acts) == 1, reuse=method.reuse,
-              hazards=method.hazards)
+    way = _way_by(method)
 
     def change(before: Teardown) -> Teardown:
         ways = ways_of(before, before.joint[joint_id])

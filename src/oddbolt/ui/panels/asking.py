@@ -179,13 +179,6 @@ class Row(QWidget):
             return [a.data() for a in self._button.menu().actions() if a.isChecked()]
         return self._button.isChecked()
 
-    def set_value(self, value: bool | list[str]) -> None:
-        if self._is_list:
-            for action in self._button.menu().actions():
-                action.setChecked(action.data() in value)
-        else:
-            self._button.setChecked(bool(value))
-
     def toggle(self) -> None:
         if self._is_list:
             self._button.showMenu()

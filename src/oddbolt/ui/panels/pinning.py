@@ -17,7 +17,7 @@ def pins_of(teardown: Teardown, view: View | None, bench: Bench | None, chosen: 
     pins = []
     for place, mark in enumerate(view.marks if view else ()):
         joint, part = teardown.joint.get(mark.thing), teardown.part.get(mark.thing)
-        spent = bench is not None and (mark.thing in bench.released or mark.thing in bench.removed)
+        spent = bench is not None and not bench.is_in_place(mark.thing)
         text, drive = wording.name_of(teardown, mark.thing), ""
         kind = "part" if part else "plug" if joint and joint.kind == "connector" else "other"
         if joint is not None and joint.kind == "screw" and joint.fastener:

@@ -168,8 +168,7 @@ class Recorder(QObject):
             self.release(0)
 
     def is_on(self, thing: str) -> bool:
-        bench = self._session.derived.replay.bench
-        return thing not in bench.released and thing not in bench.removed
+        return self._session.derived.replay.bench.is_in_place(thing)
 
     # -- release, lift, swing
 

@@ -50,6 +50,11 @@ class States(QObject):
         return next((view for view in self.views if view.id == self.shown), None)
 
     @property
+    def next_side(self) -> str:
+        """The side that the next photograph shows."""
+        return self.side or (self.view.side if self.view else "back")
+
+    @property
     def is_latest(self) -> bool:
         return bool(self.views) and self.view is self.views[-1]
 
@@ -93,12 +98,16 @@ class States(QObject):
     # -- new photographs
 
     def add_file(self, path: Path) -> bool:
+        body = self._read(path)
+        return body is not None and self.add(path.name, body, str(path))
+
+    def _read(self, path: Path) -> bytes | None:
+        """The file's bytes; None, and said why, where it cannot be read."""
         try:
-            body = path.read_bytes()
+            return path.read_bytes()
         except OSError as error:
             self.said.emit(self.tr("{0} cannot be read: {1}").format(path, error.strerror), True)
-            return False
-        return self.add(path.name, body, str(path))
+            return None
 
     def add(self, name: str, body: bytes, where: str = "") -> bool:
         """Take a photograph of the present state into the document. Its scale is taken from the view before, if any
@@ -108,8 +117,7 @@ class States(QObject):
             self.said.emit(self.tr("{0} is not a photograph this program can read (JPEG, PNG, WebP, TIFF)").format(
                 where or name), True)
             return False
-        teardown, view = self._session.teardown, self.view
-        side = self.side or (view.side if view else "back")
+        teardown, side = self._session.teardown, self.next_side
         before = self.shown
         try:
             kept = self._session.take_photo(name, body, thumb)
@@ -136,8 +144,7 @@ class States(QObject):
         """Marks of the last state from this side, of what is still in place: the overhead camera stands still."""
         bench = self._session.derived.replay.bench
         same = [v for v in self.views if v.side == side]
-        return tuple(m for m in same[-1].marks if m.thing not in bench.released and m.thing not in bench.removed) \
-            if same else ()
+        return tuple(m for m in same[-1].marks if bench.is_in_place(m.thing)) if same else ()
 
     def carry_marks(self) -> None:
         """Take over the marks of the state before, from the same side, of what is still in place."""
@@ -146,7 +153,7 @@ class States(QObject):
             self.said.emit(self.tr("There is no earlier state from this side"), True)
             return
         bench = self._session.derived.replay.bench
-        marks = [m for m in before.marks if m.thing not in bench.released and m.thing not in bench.removed
+        marks = [m for m in before.marks if bench.is_in_place(m.thing)
                  and all(m.thing != own.thing for own in view.marks)]
         if marks:
             self._session.do(commands.carry_marks(self._session.teardown, view.id, marks))
@@ -158,10 +165,8 @@ class States(QObject):
         if self.camera is None:
             self.said.emit(self.tr("No camera is connected: N takes a file, or watch a folder (File menu)"), True)
             return
-        view = self.view
-        side = self.side or (view.side if view else "back")
         try:
-            body = self.camera.photograph(side)
+            body = self.camera.photograph(self.next_side)
         except InstrumentFault as fault:
             self.said.emit(str(fault), True)
             return
@@ -169,9 +174,7 @@ class States(QObject):
 
     def turn_over(self) -> None:
         """Front and back change places, and the camera takes a picture."""
-        view = self.view
-        side = self.side or (view.side if view else "back")
-        self.side = "back" if side == "front" else "front"
+        self.side = "back" if self.next_side == "front" else "front"
         self.take_picture()
 
     def portrait(self, part: str) -> None:
@@ -186,11 +189,7 @@ class States(QObject):
             return
         path = self._choose_photo() if body is None else None
         if path is not None:
-            try:
-                body = path.read_bytes()
-            except OSError as error:
-                self.said.emit(self.tr("{0} cannot be read: {1}").format(path, error.strerror), True)
-                return
+            body = self._read(path)
         thumb = make_thumb(body) if body else b""
         if thumb:
             teardown = self._session.teardown
