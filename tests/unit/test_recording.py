@@ -7,7 +7,7 @@ import pytest
 from oddbolt.model import exchange
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import View
-from oddbolt.planning.replay import replay
+from oddbolt.planning.replay import readings, replay
 from oddbolt.planning.structure import Structure
 from oddbolt.reassembly.tally import tally_bolts
 from oddbolt.session import commands, entries, prepare, recording
@@ -219,6 +219,52 @@ def test_renumbering_is_the_order_of_undoing():
     bench, group, *_ = recorded()
     bench.do(recording.renumber(bench.now, "v", group, [8, 7, 6, 5, 4, 3, 2, 1, 0]))
     assert [m.n for m in bench.now.views[0].marks if m.thing == group] == [9, 8, 7, 6, 5, 4, 3, 2, 1]
+    for order in ([8, 7], [0, 1, 2, 3, 4, 5, 6, 7, 7], [9, 1, 2, 3, 4, 5, 6, 7, 8]):
+        with pytest.raises(Refusal):
+            recording.renumber(bench.now, "v", group, order)
+
+
+def test_a_number_means_the_same_screw_everywhere():
+    """A group numbered anew on one view is numbered anew on the others, in its tightening order and in the refit."""
+    bench = Bench(refit=[{"do": "fasten", "thing": "a-1", "passes": [{"level": "tight", "order": [2, 3, 1]}]}],
+                  views=[{"id": "v", "side": "back"}, {"id": "w", "side": "back"}],
+                  joints=[{"id": "a-1", "kind": "screw", "of": ["main-board", "base"], "fastener": "A", "count": 3}])
+    bench.do(recording.mark_more(bench.now, "v", "a-1", [(1, 1), (2, 2), (3, 3)]))
+    bench.do(commands.carry_marks(bench.now, "w", bench.now.views[0].marks[:2]))
+    bench.do(commands.set_order(bench.now, "a-1", [1, 3, 2]))
+    bench.do(recording.renumber(bench.now, "v", "a-1", [2, 0, 1]))  # the old 3 is 1 now, 1 is 2, 2 is 3
+    assert [[m.n for m in view.marks] for view in bench.now.views] == [[2, 3, 1], [2, 3]]
+    assert bench.now.joint["a-1"].order == (2, 1, 3)
+    assert bench.now.refit[0].extra["passes"] == [{"level": "tight", "order": [3, 1, 2]}]
+
+
+def test_a_correction_leaves_the_rest_of_its_entry():
+    bench, group, *_ = recorded()
+    new = bench.do(recording.split_group(bench.now, group, "v", [7, 8]))
+    entry = next(e for e in bench.now.log if e.do == "release" and e.thing == group and not e.amends)
+    bench.do(entries.set_seconds(bench.now, entry.id, 18.0, bench.t))
+    bench.do(entries.set_outcome(bench.now, entry.id, "stripped", bench.t))
+    read = {e.thing: (e.outcome, e.finding, e.seconds) for e in readings(bench.now) if e.do == "release"}
+    assert read[group] == ("damaged", "stripped", 14.0) and read[new] == ("damaged", "stripped", 4.0)
+
+
+def test_what_a_lift_takes_along_is_logged_with_its_tool():
+    bench = Bench()
+    group = bench.screws("A", (10, 10), (30, 10))
+    bench.lift("bracket", hand=group)
+    assert [(e.do, e.tool) for e in bench.now.log] == [("release", "ph00"), ("remove", "")]
+
+
+def test_protections_are_put_where_they_are():
+    bench = Bench()
+    for what, on, thing in (("foam", True, "main-board"), ("foam", True, ""), ("dummy plug", True, "main-board")):
+        bench.do(entries.aid(bench.now, what, on, bench.t, thing))
+    assert entries.protections_on(bench.now, "main-board") == ["foam", "dummy plug"]
+    with pytest.raises(Refusal):
+        entries.aid(bench.now, "dummy plug", False, bench.t)
+    bench.do(entries.aid(bench.now, "foam", False, bench.t, "main-board"))
+    assert (entries.protections_on(bench.now), entries.protections_on(bench.now, "main-board")) == \
+        (["foam"], ["dummy plug"])
 
 
 def test_many_marks_at_once_grow_the_group():

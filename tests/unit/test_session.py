@@ -8,11 +8,14 @@ import pytest
 
 from oddbolt.model import exchange
 from oddbolt.model.refusal import Refusal
-from oddbolt.model.things import View
-from oddbolt.session import commands, recording
+from oddbolt.model.things import Plane, View
+from oddbolt.session import commands, entries, recording
 from oddbolt.session.recording import Kind
 from oddbolt.session.session import Session, open_document
 from oddbolt.store.document import Document
+
+
+PLANE = Plane(to_mm=((0.05, 0, -3.5), (0, 0.05, 0), (0, -1e-6, 1)), lens=(500, 400, 600, -0.02))
 
 
 class Clock:
@@ -38,7 +41,10 @@ def every_command(session):
         commands.move_mark(t, "v0", 0, 5, 6), recording.mark_new(t, "v0", Kind(letter="A"), [(1, 2)], part="pack")[0],
         commands.release(t, "pack-plug", 40), commands.release(t, "pack-glue", 50, way=2, outcome="damaged"),
         commands.remove(t, "pack", 60), commands.note(t, "warm", 61), commands.reach(t, ["pack"], 62),
-        commands.amend(t, "e1", "failed", 63), commands.answer(t, "m", "years", 5),
+        entries.set_outcome(t, "e1", "failed", 63), entries.set_seconds(t, "e1", 31.5, 64),
+        entries.aid(t, "foam", True, 65, "pack"), commands.set_limits(t, "pack-glue", 0, 1, [{"angle_deg": [0, 20]}]),
+        commands.set_order(t, "cover-screws", [4, 1, 3, 2]), commands.set_scale(t, "v0", 0.05, PLANE),
+        commands.answer(t, "m", "years", 5),
         commands.answer(t, "eu-2023-1669-tablet", "software_updates", None),
         commands.add_view(t, View(id="v9", photo="x.jpg")),
     ]

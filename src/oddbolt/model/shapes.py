@@ -74,10 +74,10 @@ class _Anything(Shape):
 
 @dataclass(frozen=True)
 class Number(Shape):
-    """A finite number, not negative."""
+    """A finite number; not negative, unless `minimum` is None."""
 
     whole: bool = False
-    minimum: int = 0
+    minimum: int | None = 0
 
     def read(self, value: Any, path: str) -> float:
         if type(value) is float and not self.whole:
@@ -85,13 +85,14 @@ class Number(Shape):
                 raise Refusal(path, "the number is not finite", "Write a finite number or leave the key out")
         elif type(value) is not int:
             raise _expected("a whole number" if self.whole else "a number", value, path)
-        if value < self.minimum:
+        if self.minimum is not None and value < self.minimum:
             reason = "the number is negative" if value < 0 else f"the number is below {self.minimum}"
             raise Refusal(path, f"{reason} ({value})")
         return value
 
     def schema(self, definitions: dict[str, Any]) -> dict[str, Any]:
-        return {"type": "integer" if self.whole else "number", "minimum": self.minimum}
+        kind = "integer" if self.whole else "number"
+        return {"type": kind} if self.minimum is None else {"type": kind, "minimum": self.minimum}
 
 
 @dataclass(frozen=True)
@@ -173,6 +174,7 @@ class _FlagOrText(Shape):
 TEXT, FLAG, ANYTHING, FLAG_OR_TEXT = _Text(), _Flag(), _Anything(), _FlagOrText()
 TEXTS = ListOf(TEXT)
 NUMBER = SECONDS = Number()
+SIGNED = Number(minimum=None)
 POINT = _Point()
 COUNT = Number(whole=True, minimum=1)
 INDEX = Number(whole=True)

@@ -15,6 +15,7 @@ from oddbolt.model.shapes import (
     INDEX,
     POINT,
     SECONDS,
+    SIGNED,
     TEXT,
     TEXTS,
     ListOf,
@@ -193,6 +194,7 @@ class Joint(Record):
     isolates: bool | str = key(FLAG_OR_TEXT, False, doc="makes the device safe; a text names the power source")
     needs_safe: bool = key(FLAG, False, doc="should only be done dead")
     passive: bool = key(FLAG, False, doc="carries no power, so never counts as live")
+    order: tuple[int, ...] = key(ListOf(COUNT), (), doc="numbers of its marks in the order of tightening")
     only_in: tuple[str, ...] = key(TEXTS, ())
 
 
@@ -265,6 +267,19 @@ class Mark(Record):
 
 
 @record
+class Plane(Record):
+    """Where a known figure lay on the photograph: takes pixels to mm, lens included."""
+
+    noun: ClassVar[str] = "plane"
+    to_mm: tuple[tuple[float, ...], ...] = key(ListOf(ListOf(SIGNED)), doc="3 x 3, of homogeneous upright pixels")
+    covariance: tuple[tuple[float, ...], ...] = key(ListOf(ListOf(SIGNED)), (),
+                                                    doc="of its first eight entries, then of the lens")
+    lens: tuple[float, ...] = key(ListOf(SIGNED), (), doc="centre x, y, and radius in px; first radial coefficient")
+    residual_px: float | None = key(OrNull(Number()), None, doc="scatter of the points about it, where there were more "
+                                                                "than four")
+
+
+@record
 class View(Record):
     noun: ClassVar[str] = "view"
     id: str = key(TEXT)
@@ -272,6 +287,7 @@ class View(Record):
     at_entry: str | None = key(OrNull(TEXT), None, doc="the last log entry before it; null: untouched")
     photo: str = key(TEXT, "")
     mm_per_px: float | None = key(OrNull(Number()), None)
+    plane: Plane | None = key(OrNull(RecordOf(Plane)), None, doc="measured with a card or a sheet of dots")
     tally: int | None = key(OrNull(INDEX), None, doc="screws counted by the analyst on this view")
     marks: tuple[Mark, ...] = key(ListOf(RecordOf(Mark)), ())
     portrait: str | None = key(OrNull(TEXT), None, doc="the part that it shows by itself; then it is no state")

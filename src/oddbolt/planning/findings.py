@@ -118,16 +118,18 @@ def _never_released(teardown: Teardown, structure: Structure) -> list[Finding]:
 
 
 def left_on(teardown: Teardown) -> list[Finding]:
-    """Temporary protections: `aid` entries say in `value` whether it went "on" or "off", in `text` or `thing` what."""
-    on: dict[str, str] = {}
+    """Temporary protections: `aid` entries say in `value` whether it went "on" or "off", in `text` what, in `thing`
+    where; without a text the thing is what was put on. Taken off without a place, it is off everywhere."""
+    on: dict[tuple[str, ...], str] = {}
     for entry in readings(teardown):
         if entry.do == "aid":
-            what = entry.text or entry.thing or ""
+            where = (entry.thing,) if entry.text and entry.thing else ()
+            what = (entry.text or entry.thing or "", *where)
             if entry.value == "off":
-                on.pop(what, None)
+                on = {own: id_ for own, id_ in on.items() if own != what and (where or own[0] != what[0])}
             else:
                 on[what] = entry.id
-    return [Finding(code="left-on", thing=entry, others=(what,)) for what, entry in on.items()]
+    return [Finding(code="left-on", thing=entry, others=what) for what, entry in on.items()]
 
 
 def _first_met_at_refit(teardown: Teardown) -> list[Finding]:

@@ -15,10 +15,12 @@ OUTCOMES_THAT_RELEASE = frozenset(("ok", "damaged", "destroyed", "lost", "found"
 
 
 def readings(teardown: Teardown) -> list[LogEntry]:
-    """The log as amended: each entry in its place, with the reading of the last entry that amends it.
+    """The log as amended; an act on several `things` is read as one act on each, in their order."""
+    return [one for entry in as_amended(teardown) for one in _one_by_one(teardown, entry)]
 
-    An act on several `things` is read as one act on each, in their order.
-    """
+
+def as_amended(teardown: Teardown) -> list[LogEntry]:
+    """The log with each entry in its place, with the reading of the last entry that amends it."""
     amended: dict[str, LogEntry] = {}
     for entry in teardown.log:
         if entry.amends is not None:
@@ -33,7 +35,7 @@ def readings(teardown: Teardown) -> list[LogEntry]:
             seen.add(reading.id)
         if reading is not entry:
             reading = replace(reading, id=entry.id, t=entry.t, pass_=entry.pass_, amends=None)
-        found.extend(_one_by_one(teardown, reading))
+        found.append(reading)
     return found
 
 

@@ -10,7 +10,7 @@ from typing import Any
 
 from oddbolt.catalog.defaults import ways_of
 from oddbolt.model.refusal import Refusal
-from oddbolt.model.things import Answer, Fastener, Joint, LogEntry, Mark, Teardown, View
+from oddbolt.model.things import Answer, Fastener, Joint, LogEntry, Mark, Plane, Teardown, View
 from oddbolt.planning.evidence import ACCESS, HIDES, WITHIN
 from oddbolt.planning.guess import settle
 from oddbolt.reports.wording import name_of, tool_name
@@ -137,17 +137,6 @@ def note(teardown: Teardown, text: str, t: float) -> Command:
     return Command(label="write a note", change=lambda before: log_entry(before, do="note", text=text, t=t))
 
 
-def amend(teardown: Teardown, entry_id: str, outcome: str, t: float) -> Command:
-    """Correct what an entry says came of it. The entry itself stays; a new one amends it."""
-    entry = next(e for e in teardown.log if e.id == entry_id)
-
-    def change(before: Teardown) -> Teardown:
-        return log_entry(before, do=entry.do, thing=entry.thing, things=entry.things, way=entry.way, act=entry.act,
-                         tool=entry.tool, seconds=entry.seconds, outcome=outcome, text=entry.text, t=t, amends=entry_id)
-
-    return Command(label=f"correct {entry_id} to {outcome}", change=change)
-
-
 def reach(teardown: Teardown, things: list[str], t: float) -> Command:
     """Log what could be undone at this moment."""
     return Command(label=f"note {len(things)} within reach",
@@ -208,16 +197,35 @@ def set_tool(teardown: Teardown, joint_id: str, way: int, tool: str) -> Command:
     return Command(label=f"{name_of(teardown, joint_id)} by {tool_name(teardown, tool)}", change=change)
 
 
+def set_limits(teardown: Teardown, joint_id: str, way: int, act: int, limits: Sequence[dict[str, Any]]) -> Command:
+    """What protects the device in an act: angle, depth, stop distance, temperature, hold. None: no limits."""
+
+    def change(before: Teardown) -> Teardown:
+        ways = list(ways_of(before, before.joint[joint_id]))
+        acts = list(ways[way].acts)
+        acts[act] = replace(acts[act], limits=tuple(limits))
+        ways[way] = replace(ways[way], acts=tuple(acts))
+        return change_joint(before, joint_id, lambda j: replace(j, ways=tuple(ways)))
+
+    return Command(label=f"limits of {name_of(teardown, joint_id)}", change=change)
+
+
+def set_order(teardown: Teardown, joint_id: str, order: Sequence[int]) -> Command:
+    """The order in which the screws of a group are tightened, by the numbers of their marks."""
+    return Command(label=f"tightening order of {name_of(teardown, joint_id)}", change=lambda before: change_joint(
+        before, joint_id, lambda j: replace(j, order=tuple(order))))
+
+
 def carry_marks(teardown: Teardown, view_id: str, marks: Sequence[Mark]) -> Command:
     """Marks from another view of the same side, taken over as they are."""
     return Command(label=f"take over {len(marks)} marks", change=lambda before: change_view(
         before, view_id, lambda v: replace(v, marks=(*v.marks, *marks))))
 
 
-def set_scale(teardown: Teardown, view_id: str, mm_per_px: float) -> Command:
-    """The scale of a photograph."""
+def set_scale(teardown: Teardown, view_id: str, mm_per_px: float, plane: Plane | None = None) -> Command:
+    """The scale of a photograph, with the plane it was found on; a scale by two points leaves no plane."""
     return Command(label=f"scale of {view_id}", change=lambda before: change_view(
-        before, view_id, lambda v: replace(v, mm_per_px=round(mm_per_px, 6))))
+        before, view_id, lambda v: replace(v, mm_per_px=round(mm_per_px, 6), plane=plane)))
 
 
 def weigh(teardown: Teardown, part_id: str, grams: float, t: float) -> Command:

@@ -8,7 +8,7 @@ from typing import Any
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import LogEntry, Session, Teardown
 from oddbolt.planning.findings import left_on
-from oddbolt.planning.replay import readings
+from oddbolt.planning.replay import as_amended, readings
 from oddbolt.reports.wording import name_of
 from oddbolt.session.commands import Command, current_pass, log_entry
 
@@ -37,41 +37,40 @@ def outcome_of(reading: LogEntry) -> str:
 def set_outcome(teardown: Teardown, entry_id: str, word: str, t: float) -> Command:
     """What came of an act. The entry stays; a new one corrects how it reads."""
     outcome, finding = OUTCOMES[word]
-    reading = next((e for e in readings(teardown) if e.id == entry_id), None)
+    command = _correction(teardown, entry_id, t, outcome=outcome, finding=finding)
+    return replace(command, label=f"{command.label} is {word}")
+
+
+def set_seconds(teardown: Teardown, entry_id: str, seconds: float | None, t: float) -> Command:
+    """The measured time of an act, as a correction of its entry; None where it was not measured after all."""
+    command = _correction(teardown, entry_id, t, seconds=seconds)
+    return replace(command, label=f"time of {command.label}")
+
+
+def _correction(teardown: Teardown, entry_id: str, t: float, **keys: Any) -> Command:
+    """An entry that amends another: as that one reads now, but for these keys. Its label names the thing."""
+    reading = next((e for e in as_amended(teardown) if e.id == entry_id), None)
     if reading is None:
         raise Refusal(entry_id, "there is no such entry")
-    whole = next(e for e in teardown.log if e.id == entry_id)
-
-    def change(before: Teardown) -> Teardown:
-        return log_entry(before, do=reading.do, thing=whole.thing, things=whole.things, way=reading.way,
-                         act=reading.act, tool=reading.tool, seconds=whole.seconds, outcome=outcome, finding=finding,
-                         text=reading.text, t=t, amends=entry_id)
-
-    return Command(label=f"{name_of(teardown, reading.thing) if reading.thing else entry_id} is {word}", change=change)
+    kept = {name: getattr(reading, name) for name in ("do", "thing", "things", "way", "act", "tool", "seconds",
+                                                      "outcome", "finding", "text")}
+    return Command(label=name_of(teardown, reading.thing) if reading.thing else entry_id,
+                   change=lambda before: log_entry(before, **{**kept, **keys}, t=t, amends=entry_id))
 
 
-def set_seconds(teardown: Teardown, entry_id: str, seconds: float, t: float) -> Command:
-    """The measured time of an act, as a correction of its entry."""
-    whole = next(e for e in teardown.log if e.id == entry_id)
-
-    def change(before: Teardown) -> Teardown:
-        return log_entry(before, do=whole.do, thing=whole.thing, things=whole.things, way=whole.way, act=whole.act,
-                         tool=whole.tool, seconds=seconds, outcome=whole.outcome, finding=whole.finding,
-                         text=whole.text, t=t, amends=entry_id)
-
-    return Command(label=f"time of {name_of(teardown, whole.thing) if whole.thing else entry_id}", change=change)
-
-
-def aid(teardown: Teardown, what: str, on: bool, t: float) -> Command:
-    """A temporary protection put on or taken off."""
-    if not on and what not in protections_on(teardown):
+def aid(teardown: Teardown, what: str, on: bool, t: float, thing: str = "") -> Command:
+    """A temporary protection put on a thing, or on the device, or taken off."""
+    if not on and what not in protections_on(teardown, thing):
         raise Refusal(what, "it is not on")
-    return Command(label=f"{what} {'on' if on else 'off'}",
-                   change=lambda before: log_entry(before, do="aid", t=t, text=what, value="on" if on else "off"))
+    where = f" {name_of(teardown, thing)}" if thing else ""
+    return Command(label=f"{what} {'on' if on else 'off'}{where}", change=lambda before: log_entry(
+        before, do="aid", t=t, text=what, value="on" if on else "off", thing=thing or None))
 
 
-def protections_on(teardown: Teardown) -> list[str]:
-    return [finding.others[0] for finding in left_on(teardown)]
+def protections_on(teardown: Teardown, thing: str = "") -> list[str]:
+    """What is on a thing now; with no thing, what is on the device without saying where."""
+    return [what for what, *where in (finding.others for finding in left_on(teardown))
+            if (where[0] if where else "") == thing]
 
 
 def start_pass(teardown: Teardown, started: str, *, by: str = "", place: str = "") -> Command:

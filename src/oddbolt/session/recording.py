@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 from oddbolt.catalog.defaults import ways_of
 from oddbolt.catalog.tables import Method, PartKind, bond_methods, joint_kind, part_kind
 from oddbolt.model.refusal import Refusal
-from oddbolt.model.things import Act, Joint, LogEntry, Mark, Part, Teardown, View, Way
+from oddbolt.model.things import Act, Joint, LogEntry, Mark, Part, Refit, Teardown, View, Way
 from oddbolt.planning.guess import Guesses, other_end, settle
 from oddbolt.planning.replay import OUTCOMES_THAT_RELEASE, readings
 from oddbolt.reports.wording import name_of
@@ -21,6 +21,7 @@ from oddbolt.session.commands import Command, change_joint, change_view, current
 
 ASSUMED = "assumed"
 OF_CABLES = ("connector", "routing")  # held by parts that have cables, not by brackets and the like
+COUNTED = ("screw", "clip")  # each one of them has a mark and a number
 CLOSE_MM = 25.0  # a part that is lifted lies no further from what held it: common practice, no source
 Spot = tuple[float, float]
 
@@ -103,9 +104,9 @@ def mark_new(teardown: Teardown, view_id: str, kind: Kind, spots: Sequence[Spot]
     if own in (teardown.device.base, below):
         raise Refusal(own, "a joint ties a part to something else", "Choose the part that comes off")
     joint = Joint(id=id_, kind=kind.joint, type="" if kind.joint == "adhesive" else kind.type, of=(own, below),
-                  fastener=kind.letter or None, count=max(1, len(spots)) if kind.joint == "screw" else 1,
+                  fastener=kind.letter or None, count=max(1, len(spots)) if kind.joint in COUNTED else 1,
                   side=view.side, basis=ASSUMED, ways=_ways(kind))
-    marks = tuple(Mark(thing=id_, n=n if kind.joint in ("screw", "clip") else None, x=round(x, 1), y=round(y, 1),
+    marks = tuple(Mark(thing=id_, n=n if kind.joint in COUNTED else None, x=round(x, 1), y=round(y, 1),
                        outline=tuple(outline)) for n, (x, y) in enumerate(spots, start=1))
 
     def change(before: Teardown) -> Teardown:
@@ -153,7 +154,7 @@ def mark_more(teardown: Teardown, view_id: str, joint_id: str, spots: Sequence[S
                       for n, (x, y) in enumerate(spots, start=1))
         after = change_view(before, view_id, lambda v: replace(v, marks=(*v.marks, *added)))
         joint = before.joint[joint_id]
-        if joint.kind in ("screw", "clip") and (joint.count or 0) < have + len(spots):
+        if joint.kind in COUNTED and (joint.count or 0) < have + len(spots):
             after = change_joint(after, joint_id, lambda j: replace(j, count=have + len(spots)))
         return after
 
@@ -166,8 +167,7 @@ def mark_more(teardown: Teardown, view_id: str, joint_id: str, spots: Sequence[S
 def release_entries(before: Teardown, joints: Iterable[str], t: float, outcome: str = "ok") -> Teardown:
     after = before
     for id_ in joints:
-        joint = after.joint[id_]
-        tool = joint.ways[0].acts[-1].tool if joint.ways else ""
+        tool = ways_of(after, after.joint[id_])[0].acts[-1].tool
         after = log_entry(after, do="release", thing=id_, way=0, t=t, tool=tool, outcome=outcome)
     return after
 
@@ -507,14 +507,37 @@ def move_marks(teardown: Teardown, view_id: str, places: Sequence[int], joint_id
 
 
 def renumber(teardown: Teardown, view_id: str, joint_id: str, order: Sequence[int]) -> Command:
-    """The order of undoing: `order` gives the places of the group's marks in the view, first first."""
+    """The order of undoing: `order` gives the places of the group's marks in the view, first first.
+
+    A number means the same screw on every view, in the order of tightening and in the refit; they all follow.
+    """
+    view = next(v for v in teardown.views if v.id == view_id)
+    own = [n for n, m in enumerate(view.marks) if m.thing == joint_id]
+    if sorted(order) != own:
+        raise Refusal(joint_id, "each mark of the group is numbered once")
+    numbers = {view.marks[place].n: n for n, place in enumerate(order, start=1)}
+    at = {place: n for n, place in enumerate(order, start=1)}
+
+    def anew(v: View) -> View:
+        return replace(v, marks=tuple(
+            replace(m, n=at[k] if v.id == view_id else numbers.get(m.n, m.n)) if m.thing == joint_id else m
+            for k, m in enumerate(v.marks)))
 
     def change(before: Teardown) -> Teardown:
-        number = {place: n for n, place in enumerate(order, start=1)}
-        return change_view(before, view_id, lambda v: replace(v, marks=tuple(
-            replace(m, n=number.get(k, m.n)) if m.thing == joint_id else m for k, m in enumerate(v.marks))))
+        after = change_joint(before, joint_id, lambda j: replace(j, order=tuple(numbers.get(n, n) for n in j.order)))
+        refit = tuple(_passes_anew(r, numbers) if r.thing == joint_id else r for r in before.refit)
+        return replace(after, views=tuple(map(anew, after.views)), refit=refit)
 
     return Command(label=f"number {name_of(teardown, joint_id)} anew", change=change)
+
+
+def _passes_anew(refit: Refit, numbers: dict[int | None, int]) -> Refit:
+    passes = refit.extra.get("passes")
+    if not isinstance(passes, list):
+        return refit
+    anew = [{**one, "order": [numbers.get(n, n) for n in one["order"]]}
+            if isinstance(one, dict) and isinstance(one.get("order"), list) else one for one in passes]
+    return replace(refit, extra={**refit.extra, "passes": anew})
 
 
 def _renumbered(view: View) -> View:

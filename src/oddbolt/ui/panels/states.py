@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 from PySide6.QtCore import QBuffer, QIODevice, QObject, QTimer, Signal
 from PySide6.QtGui import QGuiApplication, QImage
@@ -112,19 +113,23 @@ class States(QObject):
     def add(self, name: str, body: bytes, where: str = "") -> bool:
         """Take a photograph of the present state into the document. Its scale is taken from the view before, if any
         was taken by the same camera; a file's is not known until it is measured."""
+        side = self.next_side
+        return self._keep(name, body, where, side=side, mm_per_px=self._scale_of(name, side),
+                          marks=self._standing(side) if name.startswith("camera") else ())
+
+    def _keep(self, name: str, body: bytes, where: str, **keys: Any) -> bool:
+        """Keep a photograph and its view; said why where that cannot be. A state is shown at once, a portrait not."""
         thumb = make_thumb(body)
         if not thumb:
             self.said.emit(self.tr("{0} is not a photograph this program can read (JPEG, PNG, WebP, TIFF)").format(
                 where or name), True)
             return False
-        teardown, side = self._session.teardown, self.next_side
-        before = self.shown
+        teardown, before = self._session.teardown, self.shown
         try:
-            kept = self._session.take_photo(name, body, thumb)
-            made = View(id=commands.free_id(teardown, "v"), side=side, photo=kept,
-                        at_entry=teardown.log[-1].id if teardown.log else None, mm_per_px=self._scale_of(name, side),
-                        marks=self._standing(side) if name.startswith("camera") else ())
-            self.shown = made.id
+            # The photograph first: a view without one would be worse than a photograph that no view shows.
+            made = View(id=commands.free_id(teardown, "v"), photo=self._session.take_photo(name, body, thumb),
+                        at_entry=teardown.log[-1].id if teardown.log else None, **keys)
+            self.shown = before if made.portrait else made.id
             self._session.do(commands.add_view(teardown, made))
         except Refusal as refusal:
             self.shown = before
@@ -190,13 +195,8 @@ class States(QObject):
         path = self._choose_photo() if body is None else None
         if path is not None:
             body = self._read(path)
-        thumb = make_thumb(body) if body else b""
-        if thumb:
-            teardown = self._session.teardown
-            name = self._session.take_photo(f"portrait-{part}.jpg", body, thumb)
-            self._session.do(commands.add_view(teardown, View(
-                id=commands.free_id(teardown, "v"), side="any", photo=name, portrait=part,
-                at_entry=teardown.log[-1].id if teardown.log else None)))
+        if body:
+            self._keep(f"portrait-{part}.jpg", body, str(path or ""), side="any", portrait=part)
 
     def paste(self) -> None:
         """Take a picture from the clipboard."""
