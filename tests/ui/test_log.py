@@ -7,80 +7,15 @@ from pathlib import Path
 
 import pytest
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
-from PySide6.QtGui import QColor, QCursor, QDropEvent, QGuiApplication, QImage
+from PySide6.QtGui import QColor, QDropEvent, QGuiApplication, QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QWidget
 
 from oddbolt.model import exchange
 from oddbolt.paint.palette import DARK, LIGHT
-from oddbolt.paint.simulated_bench import simulated_bench
-from oddbolt.session.prepare import Preparation
-from oddbolt.session.session import Session, begin_teardown
 from oddbolt.ui.widgets.overlay import Proposal
-from oddbolt.ui.window import Window
+from tests.ui.log_steps import CTRL, LEFT, SHIFT, K, click, letter, log_of, now, place, point, press, round_about
 from tests.ui_fixtures import blank_device, photo_bytes, wait_for
-
-LEFT = Qt.MouseButton.LeftButton
-K, CTRL, SHIFT = Qt.Key, Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
-
-
-@pytest.fixture
-def bench(app, tmp_path, clock):
-    """A window on an empty record, with a photograph and the simulated bench."""
-    session = Session(begin_teardown(Preparation(name="Dunlin box", category="slate_tablet"), None, tmp_path, clock()),
-                      clock)
-    window = Window(LIGHT)
-    window.fill(session, tmp_path, lambda: photo_bytes(tmp_path / "p.jpg"), simulated_bench(lambda: session.teardown))
-    window.show()
-    window.activateWindow()
-    QTest.qWaitForWindowExposed(window)
-    press(window, K.Key_N)
-    yield window
-    window.close()
-    window.deleteLater()
-    QTest.qWait(10)
-
-
-def press(window, key, modifier=Qt.KeyboardModifier.NoModifier):
-    QTest.keyClick(window.log.canvas, key, modifier)
-    QTest.qWait(5)
-
-
-def place(window, x, y) -> QPoint:
-    return window.log.canvas.mapFromScene(QPointF(x, y))
-
-
-def click(window, x, y):
-    QTest.mouseClick(window.log.canvas.viewport(), LEFT, pos=place(window, x, y))
-    QTest.qWait(5)
-
-
-def point(window, x, y):
-    QCursor.setPos(window.log.canvas.viewport().mapToGlobal(place(window, x, y)))
-
-
-def round_about(window, corners, modifier=SHIFT):
-    view = window.log.canvas.viewport()
-    spots = [place(window, *corner) for corner in corners]
-    QTest.mousePress(view, LEFT, modifier, spots[0])
-    for spot in spots[1:]:
-        QTest.mouseMove(view, spot)
-    QTest.mouseRelease(view, LEFT, modifier, spots[-1])
-    QTest.qWait(5)
-
-
-def now(window):
-    return window._session.teardown
-
-
-def log_of(window):
-    return [(e.do, e.thing or e.things) for e in now(window).log]
-
-
-def letter(window, name="PH00"):
-    menu = window.log.letters.more.menu()
-    next(a for a in menu.actions() if a.text() == name).trigger()
-    QTest.qWait(5)
 
 
 def cover_with_screws(window):
@@ -481,8 +416,17 @@ def test_the_state_before_is_laid_over_and_marks_are_taken_over(make_window):
     window = make_window()
     press(window, K.Key_Slash)
     assert window.log.canvas._photo._wipe is not None
+    QTest.mouseMove(window.log.canvas.viewport(), place(window, 300, 300))
+    QTest.qWait(5)
+    assert window.log.canvas._photo._share == pytest.approx(0.25, abs=0.01)  # its edge follows the pointer
     press(window, K.Key_Slash)
-    assert window.log.canvas._photo._wipe is None
+    shares = []
+    for _ in range(3):
+        shares.append(window.log.canvas._photo._share)
+        window.log.comparing.turn()
+    assert shares == [1.0, 0.0, 1.0]  # by turns
+    press(window, K.Key_Slash)
+    assert window.log.canvas._photo._wipe is None and not window.log.comparing._beat.isActive()
     window.log.show_state("v0")
     press(window, K.Key_B)
     click(window, 200, 200)

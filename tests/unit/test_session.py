@@ -14,7 +14,6 @@ from oddbolt.session.recording import Kind
 from oddbolt.session.session import Session, open_document
 from oddbolt.store.document import Document
 
-
 PLANE = Plane(to_mm=((0.05, 0, -3.5), (0, 0.05, 0), (0, -1e-6, 1)), lens=(500, 400, 600, -0.02))
 
 

@@ -131,9 +131,9 @@ def test_an_older_layout_is_upgraded_on_a_copy_kept_beside_it(path, example, tmp
     with Document.open(path) as document:
         assert document.teardown.device.name == "Bench radio"
         assert document._db.execute("SELECT name FROM migration ORDER BY number").fetchall() == [
-            ("first layout",), ("a later table",)]
-    kept = sqlite3.connect(tmp_path / "one.layout-1.oddbolt")
-    assert kept.execute("PRAGMA user_version").fetchone() == (1,)
+            *((name,) for name, _ in MIGRATIONS), ("a later table",)]
+    kept = sqlite3.connect(tmp_path / f"one.layout-{len(MIGRATIONS)}.oddbolt")
+    assert kept.execute("PRAGMA user_version").fetchone() == (len(MIGRATIONS),)
     kept.close()
 
 
@@ -150,6 +150,20 @@ def test_a_migration_that_fails_changes_nothing(path, example, monkeypatch):
         Document.open(path)
     monkeypatch.undo()
     assert read_teardown(path).device.name == "Bench radio"
+
+
+def test_a_document_of_the_first_layout_is_opened(path, example):
+    """As the first version that shipped left it: without a desk."""
+    Document.create(path, exchange.from_json(example)).close()
+    db = sqlite3.connect(path)
+    db.executescript("DROP TABLE desk; DELETE FROM migration WHERE number > 1; PRAGMA user_version = 1;")
+    db.close()
+    with Document.open(path) as document:
+        assert document.teardown.device.name == "Bench radio" and document.on_desk("countdowns") is None
+        document.keep_on_desk("countdowns", [{"thing": "pack"}])
+        assert document.undo() is None  # what lies on the desk is no command
+    with Document.open(path, read_only=True) as document:
+        assert document.on_desk("countdowns") == [{"thing": "pack"}]
 
 
 def test_a_torn_file_is_refused_with_a_message(path, example):

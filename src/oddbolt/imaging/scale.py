@@ -4,6 +4,7 @@ References:
 [1] ISO/IEC 7810:2019, ID-1 card: 85.60 mm x 53.98 mm; from memory, high.
 [2] R. Hartley, A. Zisserman, Multiple View Geometry in Computer Vision, 2nd ed. 2004, section 4.1 (direct linear
     transformation) and 5.2 (covariance of an estimated transformation), from memory.
+[3] The same, section 7.4 (radial distortion); one term, written from the distorted side.
 """
 
 from __future__ import annotations
@@ -12,6 +13,8 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
+
+from oddbolt.model.things import Plane
 
 if TYPE_CHECKING:
     import numpy as np
@@ -33,23 +36,31 @@ class Length:
     parallax_per_mm: float = 0.0
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Plane:
-    """A plane of the device: `to_mm` takes photograph pixels (homogeneous) to mm, 3 x 3; `covariance` is that of its
-    first eight entries, 8 x 8, the ninth being one. `residual_px` is None where there is no spare point to tell."""
+def place_mm(plane: Plane, spot: Spot) -> Spot:
+    """Where a place of the photograph (px) lies on the plane, mm. The ninth entry of `to_mm` is one."""
+    px, py = undistorted(plane.lens, spot)
+    x, y, w = (row[0] * px + row[1] * py + row[2] for row in plane.to_mm)
+    return x / w, y / w
 
-    to_mm: tuple[tuple[float, float, float], ...]
-    covariance: tuple[tuple[float, ...], ...]
-    residual_px: float | None = None
 
-    def place_mm(self, spot: Spot) -> Spot:
-        x, y, w = (row[0] * spot[0] + row[1] * spot[1] + row[2] for row in self.to_mm)
-        return x / w, y / w
+def undistorted(lens: Sequence[float], spot: Spot) -> Spot:
+    """Where a lens without distortion would have put a place, px; `lens` as in model.things.Plane, or empty.
 
-    def mm_per_px(self, spot: Spot) -> float:
-        """Scale at a place: root of the area that a pixel covers."""
-        a, b, c = self.place_mm(spot), self.place_mm((spot[0] + 1, spot[1])), self.place_mm((spot[0], spot[1] + 1))
-        return math.sqrt(abs((b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0])))
+    One radial coefficient: the distance from the centre grows by 1 + k r², r over the radius. Enough for the lenses of
+    cameras and telephones at the distance of a bench [3].
+    """
+    if not lens:
+        return spot
+    cx, cy, radius, k1 = lens
+    dx, dy = (spot[0] - cx) / radius, (spot[1] - cy) / radius
+    grows = 1 + k1 * (dx * dx + dy * dy)
+    return cx + dx * grows * radius, cy + dy * grows * radius
+
+
+def mm_per_px(plane: Plane, spot: Spot) -> float:
+    """Scale at a place: root of the area that a pixel covers."""
+    a, b, c = (place_mm(plane, p) for p in (spot, (spot[0] + 1, spot[1]), (spot[0], spot[1] + 1)))
+    return math.sqrt(abs((b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0])))
 
 
 def two_point_scale(a: Spot, b: Spot, known_mm: float, *, sd_px: float = CLICK_SD_PX,
@@ -86,39 +97,58 @@ def plane_of_rectangle(corners: Sequence[Spot], size_mm: Spot = CARD_MM, *, sd_p
     return plane_of_points(corners, [(0, 0), (first, 0), (first, second), (0, second)], sd_px=sd_px)
 
 
-def plane_of_points(spots_px: Sequence[Spot], places_mm: Sequence[Spot], *, sd_px: float = CLICK_SD_PX) -> Plane:
-    """The plane through four or more known points, by least squares on the pixels' side of the transformation [2]."""
+def plane_of_points(spots_px: Sequence[Spot], places_mm: Sequence[Spot], *, sd_px: float = CLICK_SD_PX,
+                    size_px: Spot | None = None) -> Plane:
+    """The plane through four or more known points, by least squares on the pixels' side of the transformation [2].
+
+    With the photograph's `size_px` the lens is fitted too: that needs points in many places, 12 at least.
+    Raises ValueError for fewer points, and for points that span nothing.
+    """
     import numpy as np
     from scipy import optimize
 
     px, mm = np.asarray(spots_px, float), np.asarray(places_mm, float)
-    if len(px) < 4 or len(px) != len(mm):
-        raise ValueError("four points or more are needed")
+    if len(px) < (4 if size_px is None else 12) or len(px) != len(mm):
+        raise ValueError("too few points")
     centre, spread = px.mean(axis=0), float(px.std()) or 1.0
     h = _direct((px - centre) / spread, mm)
     if h is None:
         raise ValueError("these points span no area")
+    lens = np.array([size_px[0] / 2, size_px[1] / 2, math.hypot(*size_px) / 2]) if size_px else None
+
+    def normal(k1: float) -> Floats:
+        if lens is None:
+            return (px - centre) / spread
+        off = (px - lens[:2]) / lens[2]
+        return (lens[:2] + off * (1 + k1 * (off ** 2).sum(axis=1))[:, None] * lens[2] - centre) / spread
 
     def project(v: Floats, at: Floats) -> Floats:
-        x = np.column_stack([at, np.ones(len(at))]) @ np.append(v, 1.0).reshape(3, 3).T
+        x = np.column_stack([at, np.ones(len(at))]) @ np.append(v[:8], 1.0).reshape(3, 3).T
         return x[:, :2] / x[:, 2:]
 
-    normal = (px - centre) / spread
-    jacobian_mm = np.abs(project(h, normal + [1e-4, 0]) - project(h, normal)).max() / 1e-4 / spread
+    start = h if lens is None else np.append(h, 0.0)
+    straight = normal(0.0)
+    jacobian_mm = np.abs(project(h, straight + [1e-4, 0]) - project(h, straight)).max() / 1e-4 / spread
     weight = 1 / max(1e-9, jacobian_mm)
-    fit = optimize.least_squares(lambda v: ((project(v, normal) - mm) * weight).ravel(), h, method="lm")
+    fit = optimize.least_squares(
+        lambda v: ((project(v, normal(v[8] if lens is not None else 0.0)) - mm) * weight).ravel(), start, method="lm")
     scatter = np.linalg.pinv(fit.jac.T @ fit.jac) * sd_px ** 2
-    spare = 2 * len(px) - 8
+    spare = 2 * len(px) - len(start)
     residual = float(np.sqrt((fit.fun ** 2).sum() / spare)) if spare else None
     if residual is not None and residual > sd_px:
         scatter *= (residual / sd_px) ** 2
     shift = np.array([[1 / spread, 0, -centre[0] / spread], [0, 1 / spread, -centre[1] / spread], [0, 0, 1]])
-    whole = np.append(fit.x, 1.0).reshape(3, 3) @ shift
-    jacobian = np.array([_flat(np.append(fit.x + np.eye(8)[n] * 1e-6, 1.0).reshape(3, 3) @ shift) - _flat(whole)
-                         for n in range(8)]).T / 1e-6
+
+    def whole(v: Floats) -> Floats:
+        """Eight entries in pixels, and the lens."""
+        return np.append(_flat(np.append(v[:8], 1.0).reshape(3, 3) @ shift), v[8:])
+
+    found = whole(fit.x)
+    jacobian = np.array([whole(fit.x + np.eye(len(start))[n] * 1e-6) - found for n in range(len(start))]).T / 1e-6
     covariance = jacobian @ scatter @ jacobian.T
-    return Plane(to_mm=tuple(tuple(row) for row in (whole / whole[2, 2]).tolist()),
-                 covariance=tuple(tuple(row) for row in covariance.tolist()), residual_px=residual)
+    to_mm = np.append(found[:8], 1.0).reshape(3, 3).tolist()
+    return Plane(to_mm=tuple(map(tuple, to_mm)), covariance=tuple(map(tuple, covariance.tolist())),
+                 lens=(*lens.tolist(), float(found[8])) if lens is not None else (), residual_px=residual)
 
 
 def _flat(h: Floats) -> Floats:
@@ -143,25 +173,30 @@ def length_on_plane(a: Spot, b: Spot, plane: Plane, *, sd_px: float = CLICK_SD_P
     """A length between two clicked points, uncertainty of clicks and plane propagated to first order."""
     import numpy as np
 
+    lens = plane.lens
+    own = 9 if lens else 8
+
     def length(values: Floats) -> float:
         h = (tuple(values[0:3]), tuple(values[3:6]), (values[6], values[7], 1.0))
-        other = Plane(to_mm=h, covariance=())
-        return math.dist(other.place_mm((values[8], values[9])), other.place_mm((values[10], values[11])))
+        other = Plane(to_mm=h, lens=(*lens[:3], values[8]) if lens else ())
+        return math.dist(place_mm(other, tuple(values[own:own + 2])), place_mm(other, tuple(values[own + 2:])))
 
-    entries = np.array([*np.array(plane.to_mm).ravel()[:8], *a, *b])
+    entries = np.array([*np.array(plane.to_mm).ravel()[:8], *lens[3:], *a, *b])
     value = length(entries)
     steps = np.maximum(np.abs(entries) * 1e-6, 1e-12)
-    slope = np.array([(length(entries + np.eye(12)[n] * steps[n]) - value) / steps[n] for n in range(12)])
-    covariance = np.zeros((12, 12))
-    covariance[:8, :8] = np.array(plane.covariance)
-    covariance[8:, 8:] = np.eye(4) * sd_px ** 2
+    slope = np.array([(length(entries + np.eye(len(entries))[n] * steps[n]) - value) / steps[n]
+                      for n in range(len(entries))])
+    covariance = np.zeros((own + 4, own + 4))
+    if len(plane.covariance) == own:
+        covariance[:own, :own] = np.array(plane.covariance)
+    covariance[own:, own:] = np.eye(4) * sd_px ** 2
     return Length(mm=value, sd_mm=float(np.sqrt(max(0.0, slope @ covariance @ slope))),
                   parallax_per_mm=1 / camera_mm if camera_mm > 0 else 0.0)
 
 
 def area_mm2(corners: Sequence[Spot], plane: Plane) -> float:
     """Area of a polygon on the plane, by the shoelace formula."""
-    places = [plane.place_mm(spot) for spot in corners]
+    places = [place_mm(plane, spot) for spot in corners]
     return abs(sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(places, [*places[1:], places[0]]))) / 2
 
 

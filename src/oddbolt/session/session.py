@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime, timedelta, timezone
 from pathlib import Path
+from typing import Any
 
 from oddbolt.effort.times import KnownTimes
 from oddbolt.model.refusal import Refusal
@@ -178,6 +179,13 @@ class Session:
         """The measured seconds, and the stopwatch is at rest again; None when it was not started."""
         seconds, self._stopwatch = self.stopwatch_s(), None
         return None if seconds is None else round(seconds, 1)
+
+    def keep_on_desk(self, name: str, body: Any) -> None:
+        """Keep what is no part of the record, as running countdowns; durable, and not undone."""
+        self._document.keep_on_desk(name, body)
+
+    def on_desk(self, name: str) -> Any:
+        return self._document.on_desk(name)
 
     def now(self) -> datetime:
         return self._clock()

@@ -121,8 +121,16 @@ class Document:
     # -- changing
 
     def commit(self, teardown: Teardown, label: str, at: str) -> None:
-        """Make `teardown` the present state; it is on disk when this returns. Commands that were undone are dropped."""
+        """Make `teardown` the present state; it is on disk when this returns. Commands that were undone are dropped.
+
+        What could not be read again, or names what is not there, is refused: better one act lost than the document.
+        """
+        exchange.check_references(teardown)
         changes = _changes(self._records, self.teardown, teardown)
+        for section, place, _, body in changes:
+            if body is not None and section in _SECTIONS:
+                shape = specs(Teardown)[section].shape
+                (shape.item if place >= 0 else shape).read(body, f"$.{section}" + (f"[{place}]" if place >= 0 else ""))
 
         def record() -> None:
             if self._has_undone:
@@ -201,9 +209,20 @@ class Document:
     def thumb(self, name: str) -> bytes | None:
         return self._one("SELECT body FROM photo JOIN photo_thumb USING (sha256) WHERE name = ?", name)
 
-    def _one(self, query: str, name: str) -> bytes | None:
+    def _one(self, query: str, name: str) -> Any:
         row = self._db.execute(query, (name,)).fetchone()
         return row[0] if row else None
+
+    # -- the desk: what is no part of the record, and is not undone with it
+
+    def keep_on_desk(self, name: str, body: Any) -> None:
+        """Keep a JSON value under a name; it is on disk when this returns."""
+        self._write([], lambda: self._db.execute("INSERT OR REPLACE INTO desk VALUES (?, ?)", (name, _dump(body))))
+
+    def on_desk(self, name: str) -> Any:
+        """What is kept under a name; None where nothing is."""
+        text = self._one("SELECT body FROM desk WHERE name = ?", name)
+        return None if text is None else json.loads(text)
 
     # -- reading
 

@@ -20,8 +20,14 @@ def _first_layout(db: sqlite3.Connection) -> None:
         db.execute(statement)
 
 
+def _desk(db: sqlite3.Connection) -> None:
+    """What lies on the desk beside the record and is no part of it: running countdowns."""
+    db.execute("CREATE TABLE desk (name TEXT PRIMARY KEY, body TEXT NOT NULL) WITHOUT ROWID")
+
+
 MIGRATIONS: tuple[tuple[str, Callable[[sqlite3.Connection], None]], ...] = (
     ("first layout", _first_layout),
+    ("desk", _desk),
 )
 
 

@@ -33,6 +33,7 @@ if TYPE_CHECKING:
     from oddbolt.session.session import Change, Session
 
 PHOTOS = "Photographs (*.jpg *.jpeg *.png *.webp *.tif *.tiff *.bmp)"
+PAGES = ("A4", "A3", "Letter")
 TEARDOWNS = "Teardowns (*.oddbolt *.json)"
 ChoosePhoto = Callable[[], Path | None]
 
@@ -147,6 +148,7 @@ class Window(Shell):
         self._action(file, "paste", self.tr("&Paste a photo"), QKeySequence("Ctrl+Shift+V"), self.log.states.paste)
         self._action(file, "watch", self.tr("&Watch a folder for photos…"), None, self._watch)
         self._action(file, "export", self.tr("&Export as JSON…"), QKeySequence("Ctrl+E"), self.ask_export)
+        self._action(file, "dots", self.tr("Print a sheet of &dots for measuring…"), None, self.ask_dot_sheet)
         file.addSeparator()
         self._action(file, "close", self.tr("&Quit"), QKeySequence.StandardKey.Quit, self.close)
         edit = self.menuBar().addMenu(self.tr("&Edit"))
@@ -161,6 +163,15 @@ class Window(Shell):
                      self.log.groups.join)
         self._action(edit, "move", self.tr("&Move what is drawn round to the group in hand"), QKeySequence("Ctrl+M"),
                      self.log.groups.move_selected)
+        edit.addSeparator()
+        self._action(edit, "undoing", self.tr("Number in the order of u&ndoing"), QKeySequence("Ctrl+R"),
+                     self.log.numbering.undoing)
+        self._action(edit, "tightening", self.tr("Order of &tightening"), QKeySequence("Ctrl+T"),
+                     self.log.numbering.tightening)
+        self._action(edit, "other", self.tr("&Copy marks to the other photo of this state"), QKeySequence("Ctrl+B"),
+                     self.log.copy_to_other_side)
+        self._action(edit, "limits", self.tr("&Limits of the act in hand…"), QKeySequence("Ctrl+L"),
+                     self.log.ask_limits)
         self._action(edit, "pass", self.tr("&Begin another pass"), None, self._begin_pass)
         self.records = RecordMenu(self._session, self.log.recorder, self.log.states, self._bench)
         self.menuBar().addMenu(self.records)
@@ -271,6 +282,28 @@ class Window(Shell):
                 self.log.say(self.tr("Exported to {0}").format(name))
             except Refusal as refusal:
                 self.tell(self.tr("Nothing was exported"), str(refusal))
+
+    def ask_dot_sheet(self) -> None:
+        """Write the sheet of dots as PDF, at true scale, on the paper that is chosen by the file's name filter."""
+        papers = {self.tr("PDF on {0} (*.pdf)").format(name): name for name in PAGES}
+        name, chosen = QFileDialog.getSaveFileName(self, self.tr("Sheet of dots"), str(self._folder / "dot-sheet.pdf"),
+                                                   ";;".join(papers))
+        if name:
+            self.write_dot_sheet(Path(name), papers.get(chosen, PAGES[0]))
+
+    def write_dot_sheet(self, path: Path, paper: str) -> None:
+        from oddbolt.imaging.dots import DOT_MM, PITCH_MM
+        from oddbolt.model.refusal import Refusal
+        from oddbolt.paint.pages import Page, dot_sheet
+        from oddbolt.store.files import write_whole
+
+        words = self.tr("Print at 100 %, not fitted. The ruler is 100 mm.")
+        try:
+            write_whole(path, dot_sheet(Page(name=paper), self.tr("Sheet of dots"), words, PITCH_MM, DOT_MM))
+        except Refusal as refusal:
+            self.tell(self.tr("The sheet was not written"), str(refusal))
+        else:
+            self.log.say(self.tr("Written to {0}; print it at 100 % and check its ruler").format(path))
 
     def _ask_photo(self) -> Path | None:
         name, _ = QFileDialog.getOpenFileName(self, self.tr("Photograph of the present state"), "", PHOTOS)

@@ -6,6 +6,7 @@ from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
+from oddbolt.model.refusal import Refusal
 from oddbolt.planning.evidence import HIDES, WAY, WITHIN
 from oddbolt.planning.questions import Question, rank
 from oddbolt.reports import wording
@@ -22,6 +23,7 @@ class Asking(QWidget):
     """One question at a time. Its answer is a command, so it can be taken back."""
 
     number_changed = Signal(int)
+    said = Signal(str, bool)
     shown = Signal(object)  # things asked about, to be seen on the photograph
 
     def __init__(self, session: Session) -> None:
@@ -132,7 +134,10 @@ class Asking(QWidget):
         if question is None:
             return
         given = {thing: row.value for thing, row in self._rows.items()}
-        self._session.do(commands.answer_access(self._session.teardown, question.kind, question.about, given))
+        try:
+            self._session.do(commands.answer_access(self._session.teardown, question.kind, question.about, given))
+        except Refusal as refusal:
+            self.said.emit(str(refusal), True)
 
 
 class Row(QWidget):

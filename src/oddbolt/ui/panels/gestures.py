@@ -9,7 +9,7 @@ from PySide6.QtGui import QImage
 
 from oddbolt.catalog.tables import mark_kinds
 from oddbolt.session import commands
-from oddbolt.session.recording import Kind
+from oddbolt.session.recording import COUNTED, Kind
 from oddbolt.session.session import Session
 from oddbolt.ui.panels.alike import Alike
 from oddbolt.ui.panels.asking import Asking
@@ -17,7 +17,9 @@ from oddbolt.ui.panels.clocks import Clocks
 from oddbolt.ui.panels.hand import Hand
 from oddbolt.ui.panels.letters import LetterBar
 from oddbolt.ui.panels.measure import Measure
+from oddbolt.ui.panels.numbering import Numbering
 from oddbolt.ui.panels.recorder import Recorder
+from oddbolt.ui.panels.row import RowOfMarks
 from oddbolt.ui.panels.states import States
 from oddbolt.ui.panels.tools import ToolColumn
 from oddbolt.ui.widgets.overlay import within
@@ -39,6 +41,8 @@ class Desk:
     clocks: Clocks
     alike: Alike
     measure: Measure
+    numbering: Numbering
+    row: RowOfMarks
 
 
 WITH_OUTLINE = ("adhesive", "clip", "film", "routing")  # joints that may be drawn round: an area, a run, an edge
@@ -56,6 +60,7 @@ class Gestures(QObject):
         self.recorder, self.states, self.canvas = desk.recorder, desk.states, desk.canvas
         self.letters, self.tools, self.hand = desk.letters, desk.tools, desk.hand
         self.asking, self.clocks, self.alike, self.measure = desk.asking, desk.clocks, desk.alike, desk.measure
+        self.numbering, self.row = desk.numbering, desk.row
         canvas, recorder = self.canvas, self.recorder
         canvas.clicked.connect(self._click)
         canvas.pin_clicked.connect(self._pin_clicked)
@@ -63,7 +68,8 @@ class Gestures(QObject):
             commands.move_mark(self._session.teardown, self.states.shown, n, x, y)))
         canvas.end_dropped.connect(self._end_dropped)
         canvas.lassoed.connect(self._lassoed)
-        canvas.proposal_clicked.connect(self.alike.clicked)
+        canvas.proposal_clicked.connect(self._proposal_clicked)
+        canvas.row_drawn.connect(self._row_drawn)
         canvas.arrow_pressed.connect(self._arrow)
         self.letters.changed.connect(self._letter_changed)
         self.tools.kind_chosen.connect(self.choose_kind)
@@ -88,6 +94,8 @@ class Gestures(QObject):
         mark = view.marks[place]
         if self.measure.is_on:
             self.measure.click(mark.x, mark.y)
+        elif self.numbering.is_on:
+            self.numbering.click(place)
         elif not (self.asking.isVisible() and self.asking.toggle(mark.thing)):
             self.recorder.pin(mark.thing, mark.x, mark.y)
         self.canvas.setFocus()
@@ -127,15 +135,27 @@ class Gestures(QObject):
             self.recorder.choose(view.marks[pins[0]].thing)
             self.say(self.tr("{0} marks drawn round").format(len(pins)))
 
+    def _proposal_clicked(self, place: int) -> None:
+        if not self.row.is_proposing:
+            self.alike.clicked(place)
+
+    def _row_drawn(self, first: tuple[float, float], last: tuple[float, float]) -> None:
+        kind = self.recorder.kind
+        if kind is None or not (kind.letter or kind.joint in COUNTED):
+            self.say(self.tr("A row is of screws or clips: choose a letter, or clips, first"), alarm=True)
+        else:
+            self.row.draw(first, last)
+
+    def row_accepted(self, places: list[tuple[float, float]]) -> None:
+        self.recorder.mark_also(places)
+        self.canvas.setFocus()
+
     def _mark_within(self, corners: list[tuple[float, float]]) -> None:
         """Mark the screws of the present letter that were drawn round: those that look like one marked before."""
-        view, teardown = self.states.view, self._session.teardown
-        letter = self.recorder.kind.letter
-        like = self.recorder.group or next((m.thing for m in reversed(view.marks) if m.thing in teardown.joint
-                                            and teardown.joint[m.thing].fastener == letter), "")
+        view = self.states.view
         xs, ys = [x for x, _ in corners], [y for _, y in corners]
         image = self.states.photos.get(view.photo)
-        self.alike.look(image or QImage(), like, (min(xs), min(ys), max(xs), max(ys)),
+        self.alike.look(image or QImage(), self._like(), (min(xs), min(ys), max(xs), max(ys)),
                         lambda places: self._found_within(places, corners))
 
     def _found_within(self, places: list[tuple[float, float]], corners: list[tuple[float, float]]) -> None:
@@ -148,9 +168,19 @@ class Gestures(QObject):
     def find_alike(self) -> None:
         """Propose other places like the joint in hand, or the group that is being marked."""
         view = self.states.view
-        joint = self.recorder.group or self.recorder.hand
         if view is not None:
-            self.alike.look(self.states.photos.get(view.photo) or QImage(), joint)
+            self.alike.look(self.states.photos.get(view.photo) or QImage(), self._like())
+
+    def _like(self) -> str:
+        """The joint whose marks others are found by: the group being marked; the last of the present letter, on this
+        photograph or another; without a letter, the one in hand."""
+        teardown, view = self._session.teardown, self.states.view
+        letter = self.recorder.kind.letter if self.recorder.kind is not None else ""
+        if self.recorder.group or not letter:
+            return self.recorder.group or self.recorder.hand
+        own = [joint.id for joint in teardown.joints if joint.fastener == letter]
+        here = [mark.thing for mark in view.marks if mark.thing in own] if view is not None else []
+        return next(reversed([*own, *here]), "")
 
     def choose_kind(self, kind: str) -> None:
         """Marking of a kind of joint; the same again: its next type. Where one undoes as one marks and points at the
@@ -195,7 +225,11 @@ class Gestures(QObject):
     def usual_act(self) -> None:
         """What a foot switch does: mark what is proposed, else release what is in hand, else lift what it held, else
         the next photograph."""
-        if self.alike.is_proposing:
+        if self.numbering.is_on:
+            self.numbering.finish()
+        elif self.row.is_proposing:
+            self.row.accept_all()
+        elif self.alike.is_proposing:
             self.alike.accept_all()
         elif self.recorder.hand in self._session.teardown.joint and self.recorder.is_on(self.recorder.hand):
             self.release()
@@ -213,6 +247,11 @@ class Gestures(QObject):
         self.letters.toggle()
 
     def stop_marking(self) -> None:
+        if self.numbering.is_on or self.row.is_proposing:  # one thing at a time is left
+            self.numbering.give_up()
+            self.row.clear()
+            self.canvas.setFocus()
+            return
         self.letters.clear(quiet=True)
         self.alike.clear()
         if self.measure.is_on:

@@ -36,6 +36,7 @@ class Hand(QFrame):
     way_asked = Signal(str)  # another way of parting a bond
     behind_said = Signal(object)  # ids
     safe_said = Signal(bool)
+    limits_asked = Signal(int)  # a way
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -76,9 +77,15 @@ class Hand(QFrame):
         self.safe.setText(self.tr("Makes safe"))
         self.safe.setCheckable(True)
         self.safe.clicked.connect(lambda on: self.safe_said.emit(on))
+        self.enter_limits = QToolButton()
+        self.enter_limits.setObjectName("answer")
+        self.enter_limits.setText(self.tr("Limits…"))
+        self.enter_limits.setToolTip(self.tr("What protects the device: angle, depth, stop distance, heat, hold"))
+        self.enter_limits.clicked.connect(lambda _: self.limits_asked.emit(self.chosen_way()))
         choices, said = QHBoxLayout(), QHBoxLayout()
         choices.addWidget(self.way, 1)
         choices.addWidget(self.tool, 1)
+        choices.addWidget(self.enter_limits)
         said.addWidget(self.behind, 1)
         said.addWidget(self.safe)
         box = QVBoxLayout(self)
@@ -113,6 +120,7 @@ class Hand(QFrame):
         self._show_behind()
         self.safe.setVisible(joint is not None and joint.kind in ("connector", "slide"))
         self.safe.setChecked(joint is not None and joint.isolates is not False)
+        self.enter_limits.setVisible(joint is not None)
         self._show_limits()
         self._show_cautions()
         if not thing:

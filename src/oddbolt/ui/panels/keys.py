@@ -45,7 +45,7 @@ KEYS = (
     _key("P", "previous_photo", QT_TRANSLATE_NOOP("Keys", "previous state")),
     _key("V", "take_picture", QT_TRANSLATE_NOOP("Keys", "photograph by the overhead camera")),
     _key("Shift+V", "turn_over", QT_TRANSLATE_NOOP("Keys", "turn the device over and photograph it")),
-    _key("/", "compare", QT_TRANSLATE_NOOP("Keys", "compare with the state before; again: back")),
+    _key("/", "compare", QT_TRANSLATE_NOOP("Keys", "compare with the state before; again: by turns; again: back")),
     _key("T", "type_line", QT_TRANSLATE_NOOP("Keys", "type a line")),
     _key("Del", "take_mark_away", QT_TRANSLATE_NOOP("Keys", "take the last mark of the chosen thing away")),
     _key("Esc", "stop_marking", QT_TRANSLATE_NOOP("Keys", "choose instead of mark; give up what is half done")),

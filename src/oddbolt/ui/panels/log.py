@@ -17,6 +17,7 @@ from oddbolt.session.session import Change, Session
 from oddbolt.ui.panels.alike import Alike
 from oddbolt.ui.panels.asking import Asking
 from oddbolt.ui.panels.clocks import Clocks
+from oddbolt.ui.panels.comparing import Comparing
 from oddbolt.ui.panels.depths import DepthList
 from oddbolt.ui.panels.film import Film
 from oddbolt.ui.panels.gestures import Desk, Gestures
@@ -25,10 +26,13 @@ from oddbolt.ui.panels.hand import Hand
 from oddbolt.ui.panels.keys import KEYS
 from oddbolt.ui.panels.letters import LetterBar
 from oddbolt.ui.panels.liftbar import LiftBar
+from oddbolt.ui.panels.limits import LimitsDialog
 from oddbolt.ui.panels.measure import Measure
+from oddbolt.ui.panels.numbering import Numbering
 from oddbolt.ui.panels.oneline import OneLine
 from oddbolt.ui.panels.pinning import ends_of, pins_of
 from oddbolt.ui.panels.recorder import Recorder
+from oddbolt.ui.panels.row import RowOfMarks
 from oddbolt.ui.panels.running import RunningList
 from oddbolt.ui.panels.sheet import label, lay_out, scrolled, sheet
 from oddbolt.ui.panels.states import ChoosePhoto, States
@@ -55,26 +59,29 @@ class LogPanel(QWidget):
         self.depths = DepthList(session)
         self.asking = Asking(session)
         self.clocks = Clocks(session)
-        self.alike = Alike(lambda: (session.teardown, self.states.view))
-        self.measure = Measure()
+        self.alike = Alike(lambda: (session.teardown, self.states.view), lambda name: session.document.photo(name))
+        self.measure = Measure(lambda name: self.states.photos.get(name))
         self.groups = Groups(session, self.recorder)
+        self.numbering = Numbering(session, self.recorder)
+        self.row = RowOfMarks()
+        self.comparing = Comparing(self.states, self.canvas)
         self.line = OneLine(session, self.recorder)
         self.gestures = Gestures(Desk(
             session=session, recorder=self.recorder, states=self.states, canvas=self.canvas, letters=self.letters,
             tools=self.tools, hand=self.hand, asking=self.asking, clocks=self.clocks, alike=self.alike,
-            measure=self.measure))
+            measure=self.measure, numbering=self.numbering, row=self.row))
         self.echo = label("", "echo", wrap=True)
         self.state = label("", "faint")
         self.side = QComboBox()
         self.performed = label("", "faint", wrap=True)
         self.above, self.below = QTabWidget(), QTabWidget()
-        self._comparing = False
         self._asked: list[str] = []
         self._build()
         self._wire()
         self._bind_keys()
         session.listen(self._on_change)
         self._fill_all()
+        self.clocks.take_from_desk()
 
     # -- putting together
 
@@ -98,6 +105,7 @@ class LogPanel(QWidget):
         left.addLayout(middle, 1)
         left.addLayout(under)
         left.addWidget(self.alike)
+        left.addWidget(self.row)
         left.addWidget(self.measure)
         left.addWidget(self.line)
         left.addWidget(self.film)
@@ -131,7 +139,8 @@ class LogPanel(QWidget):
     def _wire(self) -> None:
         """Who tells whom. What is said by anyone stands in the one line under the photograph."""
         recorder, states, canvas = self.recorder, self.states, self.canvas
-        for speaker in (recorder, states, self.gestures, self.alike, self.measure, self.line):
+        for speaker in (recorder, states, self.gestures, self.alike, self.measure, self.line, self.numbering,
+                        self.comparing, self.asking):
             speaker.said.connect(lambda text, alarm: self.say(text, alarm=alarm))
         self.clocks.rang.connect(lambda text: self.say(text, alarm=True))
         canvas.returned.connect(lambda: self.deed("usual_act"))
@@ -141,6 +150,7 @@ class LogPanel(QWidget):
         states.changed.connect(self._show_state)
         states.photos.arrived.connect(self._photo_arrived)
         self.gestures.pins_changed.connect(self._show_pins)
+        self.numbering.changed.connect(self._show_pins)
         self.letters.fastener_asked.connect(lambda fastener: recorder.do(
             commands.add_fastener(self._session.teardown, fastener)))
         self.tools.asked.connect(self.deed)
@@ -164,13 +174,16 @@ class LogPanel(QWidget):
             recording.add_way(self._session.teardown, recorder.hand, method)))
         self.hand.behind_said.connect(lambda hiders: recorder.do(
             recording.set_behind(self._session.teardown, recorder.hand, hiders)))
+        self.hand.limits_asked.connect(self.ask_limits)
         self.hand.safe_said.connect(lambda on: recorder.do(
             recording.set_isolates(self._session.teardown, recorder.hand, on)))
         self.alike.proposed.connect(lambda found: self.canvas.show_overlay(proposals=found))
         self.alike.accepted.connect(recorder.mark_also)
+        self.row.proposed.connect(lambda found: self.canvas.show_overlay(proposals=found))
+        self.row.accepted.connect(self.gestures.row_accepted)
         self.measure.line_changed.connect(lambda line: self.canvas.show_overlay(line=line))
-        self.measure.scale_found.connect(lambda mm: recorder.do(
-            commands.set_scale(self._session.teardown, states.shown, mm)))
+        self.measure.scale_found.connect(lambda mm, plane: recorder.do(
+            commands.set_scale(self._session.teardown, states.shown, mm, plane)))
         self.measure.recorded.connect(lambda mm: recorder.do(entries.entry(
             self._session.teardown, "measure", recorder.t, thing=recorder.hand, value=mm, unit="mm", text="on photo")))
 
@@ -245,8 +258,7 @@ class LogPanel(QWidget):
             self.state.setText(self.tr("State {0} of {1}, {2}").format(
                 self.states.place() + 1, len(self.states.views), wording.SIDES[view.side]))
             self.states.photos.show(view.photo)
-        if self._comparing:
-            self.compare()
+        self.comparing.again()
         self._show_pins()
         self.hand.show_thing(self.recorder.hand)
 
@@ -266,7 +278,7 @@ class LogPanel(QWidget):
         asked = self._asked if self.above.currentWidget() is self.asking else ()
         bench = self._session.derived.replay.bench
         self.canvas.show_pins(pins_of(self._session.teardown, view, bench if self.states.is_latest else None,
-                                      self.recorder.hand, asked, set(self.recorder.selected)))
+                                      self.recorder.hand, asked, set(self.recorder.selected), self.numbering.numbers()))
         self.canvas.show_overlay(ends=ends_of(self._session.teardown, view, self.recorder.hand,
                                               44 / self.canvas.scale_now()))
 
@@ -301,12 +313,20 @@ class LogPanel(QWidget):
     # -- deeds of the keys table that are the panel's own
 
     def compare(self) -> None:
-        """Lay the state before over the left half; again: off."""
-        picture = self.states.picture_before() if not self._comparing else None
-        self._comparing = picture is not None
-        self.canvas.show_wipe(picture)
-        if picture is not None:
-            self.say(self.tr("Left: the state before. The same key takes it off."))
+        """The state before, wiped over this one; again: by turns; again: off."""
+        self.comparing.next_mode()
+
+    def copy_to_other_side(self) -> None:
+        self.states.copy_to_other_side(self.recorder.selected)
+
+    def ask_limits(self, way: int | None = None) -> None:
+        """Enter what protects the device in the act in hand."""
+        if self.recorder.hand not in self._session.teardown.joint:
+            self.say(self.tr("Choose the joint whose act has limits"), alarm=True)
+            return
+        self.limits = LimitsDialog(self._session, self.recorder.hand,
+                                   self.hand.chosen_way() if way is None else way, self.states.view, self)
+        self.limits.show()
 
     def type_line(self) -> None:
         self.line.setFocus()
@@ -325,4 +345,6 @@ class LogPanel(QWidget):
         """Before the window closes: no job and no timer goes on."""
         self.asking.stop()
         self.alike.stop()
+        self.measure.stop()
+        self.comparing.stop()
         self.states.stop()

@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
 
 from oddbolt.model.things import Teardown, View
 from oddbolt.planning.bench import Bench
+from oddbolt.planning.findings import left_on
 from oddbolt.reports import wording
 from oddbolt.ui.widgets.overlay import End
 from oddbolt.ui.widgets.pins import Pin
 
 
 def pins_of(teardown: Teardown, view: View | None, bench: Bench | None, chosen: str, asked: Collection[str],
-            selected: Collection[int]) -> list[Pin]:
-    """`bench` is given for the present state: what is released or lifted is shown faintly."""
+            selected: Collection[int], numbers: Mapping[int, str]) -> list[Pin]:
+    """`bench` is given for the present state: what is released or lifted is shown faintly. `numbers` is what marks show
+    while they are numbered anew; the group in hand shows those it has."""
     pins = []
+    covered = protected(teardown)
     for place, mark in enumerate(view.marks if view else ()):
         joint, part = teardown.joint.get(mark.thing), teardown.part.get(mark.thing)
         spent = bench is not None and not bench.is_in_place(mark.thing)
@@ -22,9 +25,20 @@ def pins_of(teardown: Teardown, view: View | None, bench: Bench | None, chosen: 
         kind = "part" if part else "plug" if joint and joint.kind == "connector" else "other"
         if joint is not None and joint.kind == "screw" and joint.fastener:
             text, drive, kind = joint.fastener, teardown.fastener[joint.fastener].drive, "screw"
+        if place in numbers:
+            text = f"{text} {numbers[place]}"
+        elif kind == "screw" and mark.thing == chosen and mark.n is not None:
+            text = f"{text} {mark.n}"
+        if mark.thing in covered:
+            text = f"{text} + {covered[mark.thing]}"
         pins.append(Pin(mark.x, mark.y, text, drive, kind, spent, mark.thing == chosen or place in selected,
                         mark.outline, mark.thing in asked, mark.angle_deg))
     return pins
+
+
+def protected(teardown: Teardown) -> dict[str, str]:
+    """Things with a temporary protection on them, and which."""
+    return {where[0]: what for what, *where in (finding.others for finding in left_on(teardown)) if where}
 
 
 def ends_of(teardown: Teardown, view: View | None, thing: str, stub: float) -> list[End]:

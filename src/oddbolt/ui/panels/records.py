@@ -53,7 +53,8 @@ class RecordMenu(QMenu):
         return action
 
     def _show_aids(self) -> None:
-        on = entries.protections_on(self._session.teardown)
+        """Whether each is on what is in hand; with nothing in hand, on the device."""
+        on = entries.protections_on(self._session.teardown, self._recorder.hand)
         for what, action in self._aids.items():
             action.setChecked(what in on)
 
@@ -83,5 +84,7 @@ class RecordMenu(QMenu):
         self._recorder.do(command)
 
     def _aid(self, what: str) -> None:
-        on = what not in entries.protections_on(self._session.teardown)
-        self._recorder.do(entries.aid(self._session.teardown, what, on, self._recorder.t))
+        """Put on what is in hand, or taken off it; the mark on the photograph says so."""
+        teardown, thing = self._session.teardown, self._recorder.hand
+        on = what not in entries.protections_on(teardown, thing)
+        self._recorder.do(entries.aid(teardown, what, on, self._recorder.t, thing))

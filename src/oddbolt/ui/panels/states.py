@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import QBuffer, QIODevice, QObject, QTimer, Signal
 from PySide6.QtGui import QGuiApplication, QImage
 
+from oddbolt.imaging.sides import taken_over
 from oddbolt.instruments.protocols import Camera, InstrumentFault
 from oddbolt.instruments.watched import WatchedFolder
 from oddbolt.model.refusal import Refusal
@@ -16,7 +18,7 @@ from oddbolt.model.things import Mark, View
 from oddbolt.session import commands
 from oddbolt.session.session import Session
 from oddbolt.ui.binding.photos import Photos
-from oddbolt.ui.widgets.images import make_thumb, read_image
+from oddbolt.ui.widgets.images import image_size, make_thumb, read_image
 
 ChoosePhoto = Callable[[], Path | None]
 COMPARED_PX = 2000
@@ -161,9 +163,48 @@ class States(QObject):
         marks = [m for m in before.marks if bench.is_in_place(m.thing)
                  and all(m.thing != own.thing for own in view.marks)]
         if marks:
-            self._session.do(commands.carry_marks(self._session.teardown, view.id, marks))
+            self._do(commands.carry_marks(self._session.teardown, view.id, marks))
         else:
             self.said.emit(self.tr("Nothing marked on the state before is still in place and not marked here"), True)
+
+    def copy_to_other_side(self, chosen: Sequence[int]) -> None:
+        """Marks of this view onto the other one of the same state, the other way round where it is the other side:
+        those drawn round, else all that the other does not have."""
+        view = self.view
+        same = [v for v in self.views if view is not None and v.at_entry == view.at_entry and v.id != view.id]
+        if view is None or not same:
+            self.said.emit(self.tr("There is no other photograph of this state: turn the device and take one"), True)
+            return
+        other = same[-1]
+        theirs = {(m.thing, m.n) for m in other.marks}
+        marks = [m for n, m in enumerate(view.marks) if (m.thing, m.n) not in theirs and (not chosen or n in chosen)]
+        sizes = tuple(image_size(self._session.document.photo(v.photo) or b"") or (1.0, 1.0) for v in (view, other))
+        places = {(m.thing, m.n): (m.x, m.y) for m in other.marks}
+        shared = [((m.x, m.y), places[m.thing, m.n]) for m in view.marks if (m.thing, m.n) in places]
+        if not marks:
+            self.said.emit(self.tr("The other photograph has all these marks already"), True)
+            return
+
+        def over(spots: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
+            return taken_over(spots, sizes, (view.mm_per_px, other.mm_per_px), turned=view.side != other.side,
+                              shared=shared)
+
+        copied = [replace(m, x=x, y=y, outline=tuple(over(m.outline)), angle_deg=None)
+                  for m, (x, y) in zip(marks, over([(m.x, m.y) for m in marks]))]
+        inside = [m for m in copied if 0 <= m.x <= sizes[1][0] and 0 <= m.y <= sizes[1][1]
+                  and all(x >= 0 and y >= 0 for x, y in m.outline)]
+        if not inside:
+            self.said.emit(self.tr("By the scales of both these marks would lie beside the other photograph"), True)
+        elif self._do(commands.carry_marks(self._session.teardown, other.id, inside)):
+            self.show(other.id)
+
+    def _do(self, command: commands.Command) -> bool:
+        try:
+            self._session.do(command)
+        except Refusal as refusal:
+            self.said.emit(str(refusal), True)
+            return False
+        return True
 
     def take_picture(self) -> None:
         """Photograph the present state by the overhead camera."""

@@ -38,6 +38,7 @@ class PhotoCanvas(QGraphicsView):
     end_dropped = Signal(int, float, float)  # end of the chosen joint, place
     proposal_clicked = Signal(int)
     lassoed = Signal(object, object)  # pins within it, its corners
+    row_drawn = Signal(object, object)  # first place, last place
     files_dropped = Signal(object)  # paths
     arrow_pressed = Signal(float)  # Ctrl and an arrow key: a direction, degrees clockwise from the right
     returned = Signal()  # the Return key, which elsewhere belongs to whatever has the focus
@@ -62,7 +63,7 @@ class PhotoCanvas(QGraphicsView):
         self._pressed: QPointF | None = None
         self._held: int | None = None
         self._end: int | None = None
-        self._lassoing = False
+        self._lassoing = self._in_row = self._wipe_follows = False
         self.setAcceptDrops(True)
         self.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         self.setTransformationAnchor(QGraphicsView.ViewportAnchor.AnchorUnderMouse)
@@ -71,7 +72,7 @@ class PhotoCanvas(QGraphicsView):
         for widget in (self, self.viewport()):
             widget.setAccessibleName(self.tr("Photograph of the state"))
         self.setAccessibleDescription(self.tr("Click to mark, drag to pan, Shift and drag to draw round several, "
-                                              "wheel to zoom, 0 to fit"))
+                                              "Ctrl and drag for a row, wheel to zoom, 0 to fit"))
 
     # -- content
 
@@ -82,9 +83,15 @@ class PhotoCanvas(QGraphicsView):
         if self._fits:
             self.fit()
 
-    def show_wipe(self, image: QImage | None, share: float = 0.5) -> None:
-        """Lay another photograph over the left part of this one, to compare; None takes it off."""
+    def show_wipe(self, image: QImage | None, share: float = 0.5, *, follows: bool = False) -> None:
+        """Lay another photograph over the left part of this one, to compare; None takes it off. Its edge may follow
+        the pointer."""
         self._photo.set_wipe(image, share)
+        self._wipe_follows = follows and image is not None
+        self.viewport().setMouseTracking(self._wipe_follows)
+
+    def set_wipe_share(self, share: float) -> None:
+        self._photo.set_wipe_share(share)
 
     def show_pins(self, pins: Sequence[Pin]) -> None:
         """Show marks in place of those shown. Tags go where they cover no other, as the zoom is now."""
@@ -125,6 +132,11 @@ class PhotoCanvas(QGraphicsView):
     def show_marking(self, marking: bool) -> None:
         """Whether a click marks: the pointer says so."""
         self.viewport().setCursor(Qt.CursorShape.CrossCursor if marking else Qt.CursorShape.ArrowCursor)
+
+    def _on_photo(self, place: QPointF) -> QPointF:
+        """A place drawn beyond the edge of the photograph is taken at its edge."""
+        edge = self._scene.sceneRect()
+        return QPointF(min(max(place.x(), edge.left()), edge.right()), min(max(place.y(), edge.top()), edge.bottom()))
 
     def scale_now(self) -> float:
         return self.transform().m11() or 1.0
@@ -191,7 +203,8 @@ class PhotoCanvas(QGraphicsView):
         self._pressed = event.position()
         place = self.mapToScene(event.position().toPoint())
         self._lassoing = self.lasso_armed or bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
-        if self._lassoing:
+        self._in_row = not self._lassoing and bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+        if self._lassoing or self._in_row:
             self.overlay.lasso = [place]
             return
         self._end = self.overlay.end_at(place, self.scale_now())
@@ -202,8 +215,13 @@ class PhotoCanvas(QGraphicsView):
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:  # noqa: N802
         place = self.mapToScene(event.position().toPoint())
+        if self._wipe_follows and self._pressed is None and self._scene.width():
+            self.set_wipe_share(min(1.0, max(0.0, place.x() / self._scene.width())))
         if self._lassoing:
             self.overlay.lasso.append(place)
+            self.viewport().update()
+        elif self._in_row:
+            self.overlay.lasso[1:] = [place]
             self.viewport().update()
         elif self._end is not None:
             self.overlay.dragged = (self._end, place)
@@ -218,12 +236,16 @@ class PhotoCanvas(QGraphicsView):
         self.setDragMode(QGraphicsView.DragMode.NoDrag)
         if event.button() != Qt.MouseButton.LeftButton or self._pressed is None:
             return
-        moved, held, end, lassoing = self._moved(event), self._held, self._end, self._lassoing
+        moved, held, end, lassoing, in_row = self._moved(event), self._held, self._end, self._lassoing, self._in_row
         self._pressed = self._held = self._end = self.overlay.dragged = None
-        self._lassoing = False
-        spot = self.mapToScene(event.position().toPoint())
+        self._lassoing = self._in_row = False
+        spot = self._on_photo(self.mapToScene(event.position().toPoint()))
         if lassoing:
             self._close_lasso()
+        elif in_row:
+            first, self.overlay.lasso = self._on_photo(self.overlay.lasso[0]), []
+            if moved:
+                self.row_drawn.emit((first.x(), first.y()), (spot.x(), spot.y()))
         elif end is not None and moved:
             self.end_dropped.emit(end, spot.x(), spot.y())
         elif end is not None and (under := self.pin_at(event.position())) is not None:
@@ -232,7 +254,7 @@ class PhotoCanvas(QGraphicsView):
             self.pin_moved.emit(held, spot.x(), spot.y())
         elif held is not None:
             self.pin_clicked.emit(held)
-        elif not moved and self._scene.sceneRect().contains(spot):
+        elif not moved and self._scene.sceneRect().contains(self.mapToScene(event.position().toPoint())):
             self._click(spot)
         self.viewport().update()
 
@@ -245,7 +267,7 @@ class PhotoCanvas(QGraphicsView):
 
     def _close_lasso(self) -> None:
         pins = self.overlay.lassoed([(pin.x, pin.y) for pin in self._shown])
-        corners = [(p.x(), p.y()) for p in self.overlay.lasso]
+        corners = [(p.x(), p.y()) for p in map(self._on_photo, self.overlay.lasso)]
         self.overlay.lasso = []
         self.viewport().update()
         if len(corners) > 2:

@@ -42,6 +42,10 @@ class PhotoItem(QGraphicsItem):
         self._share = share
         self.update()
 
+    def set_wipe_share(self, share: float) -> None:
+        self._share = share
+        self.update()
+
     def boundingRect(self) -> QRectF:  # noqa: N802 (Qt's name)
         return QRectF(0, 0, self._size.width(), self._size.height())
 

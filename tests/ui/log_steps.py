@@ -1,0 +1,77 @@
+"""Steps of recording, as a person does them: keys, clicks, drags on the Log of a real window."""
+
+from __future__ import annotations
+
+import pytest
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QCursor
+from PySide6.QtTest import QTest
+
+from oddbolt.paint.palette import LIGHT
+from oddbolt.paint.simulated_bench import simulated_bench
+from oddbolt.session.prepare import Preparation
+from oddbolt.session.session import Session, begin_teardown
+from oddbolt.ui.window import Window
+from tests.ui_fixtures import photo_bytes
+
+LEFT = Qt.MouseButton.LeftButton
+K, CTRL, SHIFT = Qt.Key, Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
+
+
+@pytest.fixture
+def bench(app, tmp_path, clock):
+    """A window on an empty record, with a photograph and the simulated bench."""
+    session = Session(begin_teardown(Preparation(name="Dunlin box", category="slate_tablet"), None, tmp_path, clock()),
+                      clock)
+    window = Window(LIGHT)
+    window.fill(session, tmp_path, lambda: photo_bytes(tmp_path / "p.jpg"), simulated_bench(lambda: session.teardown))
+    window.show()
+    window.activateWindow()
+    QTest.qWaitForWindowExposed(window)
+    press(window, K.Key_N)
+    yield window
+    window.close()
+    window.deleteLater()
+    QTest.qWait(10)
+
+
+def press(window, key, modifier=Qt.KeyboardModifier.NoModifier):
+    QTest.keyClick(window.log.canvas, key, modifier)
+    QTest.qWait(5)
+
+
+def place(window, x, y) -> QPoint:
+    return window.log.canvas.mapFromScene(QPointF(x, y))
+
+
+def click(window, x, y):
+    QTest.mouseClick(window.log.canvas.viewport(), LEFT, pos=place(window, x, y))
+    QTest.qWait(5)
+
+
+def point(window, x, y):
+    QCursor.setPos(window.log.canvas.viewport().mapToGlobal(place(window, x, y)))
+
+
+def round_about(window, corners, modifier=SHIFT):
+    view = window.log.canvas.viewport()
+    spots = [place(window, *corner) for corner in corners]
+    QTest.mousePress(view, LEFT, modifier, spots[0])
+    for spot in spots[1:]:
+        QTest.mouseMove(view, spot)
+    QTest.mouseRelease(view, LEFT, modifier, spots[-1])
+    QTest.qWait(5)
+
+
+def now(window):
+    return window._session.teardown
+
+
+def log_of(window):
+    return [(e.do, e.thing or e.things) for e in now(window).log]
+
+
+def letter(window, name="PH00"):
+    menu = window.log.letters.more.menu()
+    next(a for a in menu.actions() if a.text() == name).trigger()
+    QTest.qWait(5)
