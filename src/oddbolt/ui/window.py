@@ -350,6 +350,9 @@ class Window(Shell):
                 (self.tr("Lift, with Shift"), lifts), ("0, +, −", self.tr("fit, nearer, farther")),
                 (self.tr("Ctrl and arrow"), self.tr("the way in which the plug in hand opens")),
                 (self.tr("Shift and drag"), self.tr("draw round several marks")),
+                (self.tr("Ctrl and drag"), self.tr("a row of screws or clips, from the first to the last")),
+                ("Ctrl+R, Ctrl+T", self.tr("order of undoing, of tightening: click the marks of the group in hand")),
+                ("Ctrl+B, Ctrl+L", self.tr("marks onto the other photo of this state; limits of the act in hand")),
                 ("Alt+1, 2, 3, 4", self.tr("Prepare, Log, Access, Verdict")),
                 ("Ctrl+Z", self.tr("take back, also after a restart"))]
         lines = "".join(f"<tr><td style='padding-right:14px'><b>{escape(keys)}</b></td><td>{escape(text)}</td></tr>"

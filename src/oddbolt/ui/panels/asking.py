@@ -186,7 +186,8 @@ class Row(QWidget):
 
     def toggle(self) -> None:
         if self._is_list:
-            self._button.showMenu()
+            # Not showMenu: that waits in a loop of its own, while a new question may take this row away.
+            self._button.menu().popup(self._button.mapToGlobal(self._button.rect().bottomLeft()))
         else:
             self._button.toggle()
 
