@@ -11,6 +11,7 @@ from typing import Any
 
 from oddbolt.effort.times import KnownTimes
 from oddbolt.model import exchange
+from oddbolt.model.quantity import read_length_mm, read_number
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Teardown
 from oddbolt.planning.findings import findings
@@ -19,7 +20,9 @@ from oddbolt.planning.solve import STEPS, TIME, Plan, Planner
 from oddbolt.reports import answers, wording
 from oddbolt.store.files import is_document, read_teardown, write_whole
 
-COMMANDS = ("check", "access", "sequence", "assess", "export", "import")
+COMMANDS = ("check", "access", "sequence", "assess", "export", "import", "identify")
+LENGTHS = {"--diameter": "diameter_mm", "--pitch": "pitch_mm", "--length": "length_mm", "--head": "head_mm",
+           "--head-height": "head_height_mm", "--across": "across_mm"}
 ANSWERED, SOME_FINDINGS, NOT_READABLE = 0, 1, 2
 
 
@@ -64,7 +67,43 @@ def _parser() -> argparse.ArgumentParser:
     export.add_argument("-o", "--output", metavar="PATH", type=Path, required=True)
     take_in = command("import", _import, "An exchange file with its photographs into a working document.")
     take_in.add_argument("-o", "--output", metavar="FILE", type=Path, required=True)
+    identify = commands.add_parser("identify", help="What something is, by its measures.",
+                                   description="What something is, by its measures.")
+    what = identify.add_subparsers(required=True, metavar="WHAT")
+    screw = what.add_parser("screw", help="candidates with their odds",
+                            description="Threads that a screw may have, with their odds; the recess, the driver, and "
+                            "what to measure next. Lengths in mm, or with in behind them.")
+    screw.set_defaults(run=_identify_screw)
+    screw.add_argument("--drive", default="", help="recess: PH, PZ, T, IP, PL, Y, SL, HX")
+    screw.add_argument("--size", default="", help="size of the driver that fits")
+    for option, text in zip(LENGTHS, ("outer diameter", "pitch", "length below the head", "head diameter",
+                                      "head height", "across the recess")):
+        screw.add_argument(option, metavar="MM", help=text)
+    screw.add_argument("--turns-per-mm", metavar="N", help="instead of the pitch")
+    screw.add_argument("--colour", default="", help="silver, black, yellow")
+    screw.add_argument("--magnetic", choices=("yes", "no"))
+    screw.add_argument("--json", action="store_true", help="one JSON object")
     return parser
+
+
+def _identify_screw(options: argparse.Namespace) -> int:
+    from oddbolt.catalog import drivers, screws
+
+    given = {field: read_length_mm(text, option, screws.LARGEST_MM) for option, field in LENGTHS.items()
+             if (text := getattr(options, option.strip("-").replace("-", "_"))) is not None}
+    if options.turns_per_mm is not None and "pitch_mm" not in given:
+        given["pitch_mm"] = 1 / read_number(options.turns_per_mm, "--turns-per-mm", least=0.1, most=20)
+    magnetic = None if options.magnetic is None else options.magnetic == "yes"
+    readings = screws.Readings(drive=options.drive.upper(), size=options.size, colour=options.colour,
+                               magnetic=magnetic, **given)
+    found = screws.identify(readings)
+    advice = drivers.advise(readings.drive, readings.size or (found.sizes[0][0] if found.sizes else "")) \
+        if readings.drive else None
+    if options.json:
+        _print_json(answers.identify_json(found, advice))
+    else:
+        print("\n".join(wording.identified_lines(found, advice)))
+    return ANSWERED
 
 
 def _read(path: Path) -> Teardown:

@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 import functools
+import os
 import sys
 from collections.abc import Mapping
 from dataclasses import dataclass
 from importlib.resources import files
+from pathlib import Path
 from typing import Any
+
+from oddbolt.model.refusal import Refusal
 
 if sys.version_info >= (3, 11):
     import tomllib
@@ -22,9 +26,53 @@ def read_toml(package: str, name: str) -> dict[str, Any]:
     return tomllib.loads(files(package).joinpath(name).read_text("utf-8"))
 
 
+def corrections_folder() -> Path:
+    """Where files of the user's own correct the shipped tables: same name, only what differs (XDG)."""
+    return Path(_corrections())
+
+
+def _corrections() -> str:
+    return f"{os.environ.get('XDG_DATA_HOME') or os.path.expanduser('~/.local/share')}/odd-bolt/tables"
+
+
+def table(name: str) -> dict[str, Any]:
+    """A shipped table with the user's corrections in it. Raises Refusal for a correction that cannot be read."""
+    return _corrected(name, _corrections())
+
+
+
 @functools.cache
-def _data(name: str) -> dict[str, Any]:
-    return read_toml("oddbolt.catalog", f"data/{name}")
+def _corrected(name: str, folder: str) -> dict[str, Any]:
+    shipped = read_toml("oddbolt.catalog", f"data/{name}")
+    path = Path(folder) / name
+    try:
+        own = tomllib.loads(path.read_text("utf-8")) if path.is_file() else {}
+        return _merged(shipped, own)
+    except (tomllib.TOMLDecodeError, UnicodeDecodeError, OSError, TypeError) as error:
+        raise Refusal(str(path), f"this correction of a table cannot be read ({error})",
+                      "Mend the file, or move it away to go on with the shipped table") from None
+
+
+NAMES_OF_ROWS = ("id", "code", "thread", "form")
+
+
+def _merged(shipped: Any, own: Any) -> Any:
+    """Tables key by key, lists of tables row by row by their name; anything else is replaced as a whole."""
+    if isinstance(shipped, dict) and isinstance(own, dict):
+        return {**shipped, **{name: _merged(shipped[name], value) if name in shipped else value
+                              for name, value in own.items()}}
+    if isinstance(shipped, list) and isinstance(own, list) and shipped and own and isinstance(shipped[0], dict):
+        if not all(isinstance(row, dict) for row in own):
+            raise TypeError("a list of rows is expected")
+        key = next((name for name in NAMES_OF_ROWS if name in shipped[0]), None)
+        rows = {row[key]: row for row in shipped} if key else {}
+        if key is None or any(key not in row for row in own):
+            raise TypeError(f'each row needs its "{key}"' if key else "this list can only be replaced by a whole file")
+        rows |= {row[key]: {**rows.get(row[key], {}), **row} for row in own}
+        return list(rows.values())
+    if isinstance(shipped, (dict, list)) != isinstance(own, (dict, list)):
+        raise TypeError(f"expected {type(shipped).__name__}, found {type(own).__name__}")
+    return own
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -39,8 +87,8 @@ class JointKind:
 
 def joint_kind(kind: str) -> JointKind:
     """The row of a kind of joint; words the table does not know read as "other"."""
-    table = _data("joint_kinds.toml")
-    row = table.get(kind) or table["other"]
+    rows = table("joint_kinds.toml")
+    row = rows.get(kind) or rows["other"]
     return JointKind(name=kind, verb=row["verb"], tool=row["tool"], reuse=row["reuse"], most=row.get("most", ""),
                      span=tuple(row["span"]))
 
@@ -62,12 +110,12 @@ def tool_row(tool: str) -> ToolRow:
     """What the catalogue knows of a tool id; class "unknown" where it knows nothing."""
     if tool == HAND:
         return ToolRow(id=HAND, name="Bare hand", tool_class="none", confidence="high")
-    table = _data("tools.toml")
-    for row in table["tool"]:
+    known = table("tools.toml")
+    for row in known["tool"]:
         if row["id"] == tool:
             return ToolRow(id=tool, name=row["name"], tool_class=row["class"], confidence=row["confidence"])
     letters = tool.rstrip("0123456789").upper()
-    for row in table["driver"]:
+    for row in known["driver"]:
         if row["drive"] == letters and letters != tool.upper():
             return ToolRow(id=tool, name=f"{row['name']} driver {tool.upper()}", tool_class=row["class"],
                            confidence=row["confidence"])
@@ -76,12 +124,12 @@ def tool_row(tool: str) -> ToolRow:
 
 def tool_ids() -> list[str]:
     """Tools that the catalogue knows by id, drivers aside."""
-    return [row["id"] for row in _data("tools.toml")["tool"]]
+    return [row["id"] for row in table("tools.toml")["tool"]]
 
 
 def coarse_pitch_mm(thread: str) -> float | None:
     """Pitch of a metric coarse thread such as "M1.6" (ISO 261), or None."""
-    return _data("threads.toml")["coarse_pitch_mm"].get(thread)
+    return next((row["pitch_mm"] for row in table("threads.toml")["coarse"]["rows"] if row["thread"] == thread), None)
 
 
 def most_index(column: str, actions: float) -> int:
@@ -89,7 +137,7 @@ def most_index(column: str, actions: float) -> int:
 
     `column` is "finger_spins" or "wrist_turns". Source: data/most.toml.
     """
-    rows = sorted((int(index), limit) for index, limit in _data("most.toml")[column].items())
+    rows = sorted((int(index), limit) for index, limit in table("most.toml")[column].items())
     last_index, last_limit = rows[-1]
     whole_runs, rest = divmod(actions, last_limit)
     if actions > last_limit:
@@ -98,7 +146,7 @@ def most_index(column: str, actions: float) -> int:
 
 
 def seconds_per_tmu() -> float:
-    return _data("most.toml")["seconds_per_tmu"]
+    return table("most.toml")["seconds_per_tmu"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -111,7 +159,7 @@ class VerbRow:
 
 
 def verb_row(verb: str) -> VerbRow | None:
-    row = _data("verbs.toml").get(verb)
+    row = table("verbs.toml").get(verb)
     return VerbRow(verb=verb, most=row["most"], span=tuple(row["span"])) if row else None
 
 
@@ -130,11 +178,11 @@ class ScrewPractice:
 
 
 def screw_practice() -> ScrewPractice:
-    return ScrewPractice(**_data("screw_practice.toml")["turning"])
+    return ScrewPractice(**table("screw_practice.toml")["turning"])
 
 
 def source_of_most() -> str:
-    return _data("most.toml")["source"]
+    return table("most.toml")["source"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -150,7 +198,7 @@ class Caution:
 
 def caution(hazard: str) -> Caution | None:
     """The caution for a hazard word, or None where the catalogue has none."""
-    row = _data("hazards.toml").get(hazard)
+    row = table("hazards.toml").get(hazard)
     return Caution(hazard=hazard, **row) if row else None
 
 
@@ -175,7 +223,7 @@ def part_kinds() -> dict[str, PartKind]:
                           short=row.get("short", row["name"]), unique=row.get("unique", False),
                            plugs=row.get("plugs", False),
                           roles=tuple(row.get("roles", ())), hazards=tuple(row.get("hazards", ())))
-            for id_, row in _data("part_kinds.toml").items()}
+            for id_, row in table("part_kinds.toml").items()}
 
 
 def part_kind(kind: str) -> PartKind:
@@ -197,7 +245,7 @@ class Category:
 
 def categories() -> list[Category]:
     return [Category(category=id_, name=row["name"], base=row["base"], board=row["board"], tools=tuple(row["tools"]),
-                     hazards=tuple(row["hazards"])) for id_, row in _data("categories.toml").items()]
+                     hazards=tuple(row["hazards"])) for id_, row in table("categories.toml").items()]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -208,7 +256,7 @@ class SafetyItem:
 
 
 def safety_items() -> list[SafetyItem]:
-    return [SafetyItem(**row) for row in _data("safety.toml")["item"]]
+    return [SafetyItem(**row) for row in table("safety.toml")["item"]]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -229,7 +277,7 @@ def mark_kinds() -> dict[str, MarkKind]:
     return {id_: MarkKind(id=id_, kind=row.get("kind", id_), name=row["name"],
                           short=row.get("short", row["name"]), key=row["key"],
                           types=tuple(row.get("types", ())), tools=tuple(row.get("tools", ())))
-            for id_, row in _data("mark_kinds.toml").items()}
+            for id_, row in table("mark_kinds.toml").items()}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -246,10 +294,10 @@ class Method:
 @functools.cache
 def bond_methods() -> dict[str, Method]:
     return {id_: Method(id=id_, name=row["name"], acts=tuple(row["acts"]), reuse=row["reuse"],
-                        hazards=tuple(row.get("hazards", ()))) for id_, row in _data("bonds.toml").items()}
+                        hazards=tuple(row.get("hazards", ()))) for id_, row in table("bonds.toml").items()}
 
 
 @functools.cache
 def alike_weights() -> dict[str, float]:
     """Weights of find-alike, by descriptor (data/alike.toml)."""
-    return dict(_data("alike.toml")["weights"])
+    return dict(table("alike.toml")["weights"])

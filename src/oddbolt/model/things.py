@@ -195,6 +195,7 @@ class Joint(Record):
     needs_safe: bool = key(FLAG, False, doc="should only be done dead")
     passive: bool = key(FLAG, False, doc="carries no power, so never counts as live")
     order: tuple[int, ...] = key(ListOf(COUNT), (), doc="numbers of its marks in the order of tightening")
+    hole_mm: float | None = key(OrNull(Number()), None, doc="depth of the threaded hole, from where the head rests")
     only_in: tuple[str, ...] = key(TEXTS, ())
 
 

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
+from oddbolt.catalog.drivers import Advice
+from oddbolt.catalog.screws import Identified
 from oddbolt.model.things import Settings
 from oddbolt.planning.bench import Timed, act_of, is_last_act
 from oddbolt.planning.replace import Replacement
@@ -93,3 +95,20 @@ def assess_json(verdict: Verdict) -> JsonObject:
         "unknowns": [{"criterion": u.criterion, "role": u.role, "spread": round(u.spread, 4)}
                      for u in verdict.unknowns],
     }
+
+
+def identify_json(found: Identified, advice: Advice | None) -> dict[str, Any]:
+    """The answer of `identify screw --json`."""
+    row: dict[str, Any] = {
+        "format": "oddbolt-identify", "version": 1,
+        "candidates": [{"name": c.name, "family": c.family, "odds": round(c.odds, 4), "pitch_mm": c.pitch_mm,
+                        "source": c.source, "confidence": c.confidence,
+                        "heads": [{"form": form, "source": source} for form, source in c.heads]}
+                       for c in found.candidates],
+        "sizes": [{"size": size, "odds": round(odds, 4)} for size, odds in found.sizes],
+        "length_step_mm": found.length_step_mm, "next_reading": found.next_reading or None}
+    if advice is not None:
+        row["driver"] = {"tool": advice.tool, "class_2023_1670": advice.class_2023_1670,
+                         "class_en45554": advice.class_en45554, "size_unconfirmed": advice.size_unconfirmed,
+                         "second": [m.driver for m in advice.second], "strips": [m.driver for m in advice.strips]}
+    return row

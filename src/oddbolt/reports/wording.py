@@ -5,12 +5,16 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from oddbolt.catalog.defaults import verb_of
+from oddbolt.catalog.drivers import Advice, Mismatch
+from oddbolt.catalog.screws import Candidate, Identified
 from oddbolt.catalog.tables import caution, mark_kinds, tool_row
+from oddbolt.catalog.torque import TorqueCheck
 from oddbolt.model.things import Fastener, Joint, Teardown
 from oddbolt.planning.bench import Operation, act_of
 from oddbolt.planning.checks import Check
 from oddbolt.planning.findings import Finding
 from oddbolt.planning.structure import Structure
+from oddbolt.reassembly.bolts import LookAlike, Swap
 from oddbolt.scoring.evaluate import Evidence
 
 SIDES = {"front": "front", "back": "back", "edge": "edge", "any": "either side"}
@@ -189,3 +193,98 @@ def caution_texts(hazards: Iterable[str]) -> list[str]:
         limit = f" {row.limit} ({row.source})." if row and row.limit else ""
         texts.append(f"{row.text}{limit}" if row else f"Hazard: {hazard}.")
     return texts
+
+
+KINDS_OF_SCREW = {"forming": "thread-forming screw for plastic (no standard)",
+                  "none": "none of these (shoulder screw, standoff, something else)"}
+READINGS = {"diameter_mm": "the outer diameter", "pitch_mm": "the pitch (turns over a length)",
+            "head_mm": "the head diameter"}
+
+
+def candidate_name(candidate: Candidate) -> str:
+    if candidate.name in KINDS_OF_SCREW:
+        return KINDS_OF_SCREW[candidate.name]
+    return f"{candidate.name} x {candidate.pitch_mm:g}" if candidate.family != "inch" else candidate.name
+
+
+def odds_text(odds: float) -> str:
+    """Odds without false digits: "94 %", "less than 1 %"."""
+    return "less than 1 %" if odds < 0.01 else f"{min(99, round(odds * 100))} %" if odds < 0.995 else "over 99 %"
+
+
+def next_reading_text(found: Identified) -> str:
+    """What to do to tell the first two apart."""
+    if len(found.candidates) < 2 or found.candidates[0].odds > 0.97:
+        return "Nothing more needs to be measured."
+    first, second = (candidate_name(c) for c in found.candidates[:2])
+    if found.next_reading:
+        return f"Measure {READINGS[found.next_reading]}: it tells {first} from {second}."
+    return f"No calliper reading tells {first} from {second}; try a known nut, or look at the thread under a lens."
+
+
+def driver_text(advice: Advice) -> str:
+    """The driver in a line, with its class."""
+    size = " (size not confirmed by a standard)" if advice.size_unconfirmed else ""
+    return f"{advice.drive.name} driver {advice.drive.code}{advice.size}{size}: {TOOL_CLASSES[advice.class_2023_1670]}"
+
+
+def mismatch_text(mismatch: Mismatch) -> str:
+    if mismatch.text:
+        return f"{mismatch.driver}: {mismatch.text}"
+    return f"{mismatch.driver}: one size too small; it turns in the recess and rounds it."
+
+
+def identified_lines(found: Identified, advice: Advice | None) -> list[str]:
+    """An identification as lines of text."""
+    lines = [f"{odds_text(c.odds):>14}  {candidate_name(c)}" + (f"  [{c.source}; confidence {c.confidence}]" if c.source
+                                                               else "") for c in found.candidates]
+    if found.length_step_mm is not None:
+        lines.append(f"length: {found.length_step_mm:g} mm")
+    if found.sizes:
+        lines.append("recess size: " + ", ".join(f"{size} {odds_text(odds)}" for size, odds in found.sizes[:3]))
+    lines.append(next_reading_text(found))
+    if advice is not None:
+        lines.append(f"driver: {driver_text(advice)}")
+        lines += [f"second choice: {mismatch_text(m)}" for m in advice.second]
+        lines += [f"strips: {mismatch_text(m)}" for m in advice.strips]
+        if advice.drive.note:
+            lines.append(f"note: {advice.drive.note}")
+    lines.append("Odds rest on what is usual as well as on what was measured.")
+    return lines
+
+
+TORQUES = {"impossible": "impossible: {thread} of class 8.8 breaks at {breaking}",
+           "breaking": "above what breaks it: {thread} of class 8.8 breaks at {breaking}",
+           "above-usual": "more than {thread} is tightened to ({tightening} at 90 % of yield)",
+           "plausible": "plausible", "low": "very low for {thread} ({tightening} would be 90 % of yield)"}
+
+
+def torque_text(check: TorqueCheck, thread: str) -> str:
+    """The judgement of a torque in words, with the slip that would explain it."""
+    text = TORQUES[check.verdict].format(thread=thread, breaking=newton_text(check.breaking_nm),
+                                         tightening=newton_text(check.tightening_nm[1]))
+    if check.slips:
+        text += f"; was it {check.slips[0]}?"
+    return text
+
+
+def newton_text(torque_nm: float) -> str:
+    """A torque in the unit it is read in: below one newton-metre in newton-centimetres."""
+    return f"{torque_nm * 100:.2g} N·cm" if torque_nm < 1 else f"{torque_nm:.3g} N·m"
+
+
+SWAPS = {"too-long": "{letter} in the holes of {holes_of} goes {mm:g} mm too deep{parts}",
+         "too-short": "{letter} in the holes of {holes_of} holds on {mm:g} mm less thread",
+         "other-thread": "{letter} cuts or jams in the thread of {holes_of}",
+         "loose": "{letter} finds no hold in the holes of {holes_of}"}
+TELLS_APART = {"length_mm": "measure the length: {mm:g} mm apart", "head_mm": "measure the head: {mm:g} mm apart",
+               "thread": "measure the outer diameter: {mm:g} mm apart", "": "nothing on record tells them apart"}
+
+
+def swap_text(teardown: Teardown, swap: Swap) -> str:
+    parts = f", into {names_of(teardown, swap.parts)}" if swap.parts else ""
+    return SWAPS[swap.code].format(letter=swap.letter, holes_of=swap.holes_of, mm=swap.mm, parts=parts)
+
+
+def tells_apart_text(pair: LookAlike) -> str:
+    return TELLS_APART[pair.measure].format(mm=pair.difference_mm)
