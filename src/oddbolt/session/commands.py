@@ -184,6 +184,16 @@ def add_fastener(teardown: Teardown, fastener: Fastener) -> Command:
                    change=lambda before: replace(before, fasteners=(*before.fasteners, fastener)))
 
 
+def set_fastener(teardown: Teardown, fastener: Fastener) -> Command:
+    """What is known of a letter, written anew; what the new says nothing of stays."""
+    if fastener.id not in teardown.fastener:
+        raise Refusal(fastener.id, "there is no such letter")
+    names = ("drive", "size", "thread", "length_mm", "head_mm", "head", "colour")
+    given = {name: getattr(fastener, name) for name in names if getattr(fastener, name)}
+    return Command(label=f"what {fastener.id} is", change=lambda before: replace(before, fasteners=tuple(
+        replace(f, **given) if f.id == fastener.id else f for f in before.fasteners)))
+
+
 def set_tool(teardown: Teardown, joint_id: str, way: int, tool: str) -> Command:
     """The tool of the last act of a way. A joint without ways of its own gets the catalogue's first."""
 

@@ -33,7 +33,6 @@ if TYPE_CHECKING:
     from oddbolt.session.session import Change, Session
 
 PHOTOS = "Photographs (*.jpg *.jpeg *.png *.webp *.tif *.tiff *.bmp)"
-PAGES = ("A4", "A3", "Letter")
 TEARDOWNS = "Teardowns (*.oddbolt *.json)"
 ChoosePhoto = Callable[[], Path | None]
 
@@ -45,8 +44,10 @@ class Window(Shell):
              bench: BenchInstruments | None = None) -> None:
         """Put the content in. `folder` is where new work lives; `choose_photo` stands in for the file dialog."""
         from oddbolt.ui.panels.access import AccessPanel
+        from oddbolt.ui.panels.bolts import BoltsPanel
         from oddbolt.ui.panels.log import LogPanel
         from oddbolt.ui.panels.prepare import PreparePanel
+        from oddbolt.ui.panels.printing import Prints
         from oddbolt.ui.panels.sheet import label
         from oddbolt.ui.panels.verdict import VerdictPanel
         from oddbolt.ui.theme.icons import window_icon
@@ -61,6 +62,9 @@ class Window(Shell):
         self.prepare = PreparePanel(folder, self._ask_earlier, bench.strap if bench else None)
         self.log = LogPanel(session, palette, choose_photo or self._ask_photo,
                             bench.camera if bench else None)
+        self.prints = Prints(session, folder, self)
+        self.prints.said.connect(lambda text, alarm: self.say(text, alarm=alarm))
+        self.bolts = BoltsPanel(session, palette, self.prints)
         self.access = AccessPanel(session, palette)
         self.verdict = VerdictPanel(session, palette)
         self.figure = OddBoltFigure(palette)
@@ -92,9 +96,10 @@ class Window(Shell):
         column.setContentsMargins(0, 8, 0, 8)
         column.setSpacing(2)
         light = self._palette.name == "light"
-        self._panels = {"prepare": self.prepare, "log": self.log, "access": self.access, "verdict": self.verdict}
-        texts = {"prepare": self.tr("Prepare"), "log": self.tr("Log"), "access": self.tr("Access"),
-                 "verdict": self.tr("Verdict")}
+        self._panels = {"prepare": self.prepare, "log": self.log, "bolts": self.bolts, "access": self.access,
+                        "verdict": self.verdict}
+        texts = {"prepare": self.tr("Prepare"), "log": self.tr("Log"), "bolts": self.tr("Bolts"),
+                 "access": self.tr("Access"), "verdict": self.tr("Verdict")}
         for number, (name, panel) in enumerate(self._panels.items(), start=1):
             text = texts[name]
             button = QToolButton()
@@ -148,7 +153,7 @@ class Window(Shell):
         self._action(file, "paste", self.tr("&Paste a photo"), QKeySequence("Ctrl+Shift+V"), self.log.states.paste)
         self._action(file, "watch", self.tr("&Watch a folder for photos…"), None, self._watch)
         self._action(file, "export", self.tr("&Export as JSON…"), QKeySequence("Ctrl+E"), self.ask_export)
-        self._action(file, "dots", self.tr("Print a sheet of &dots for measuring…"), None, self.ask_dot_sheet)
+        self._action(file, "dots", self.tr("Print a sheet of &dots for measuring…"), None, self.prints.ask_dot_sheet)
         file.addSeparator()
         self._action(file, "close", self.tr("&Quit"), QKeySequence.StandardKey.Quit, self.close)
         edit = self.menuBar().addMenu(self.tr("&Edit"))
@@ -221,6 +226,11 @@ class Window(Shell):
 
     # -- acting
 
+    def say(self, text: str, *, alarm: bool = False) -> None:
+        """Where the workspace in front says things; the Log's line for those that have none."""
+        panel = self.stack.currentWidget()
+        (panel if hasattr(panel, "say") else self.log).say(text, alarm=alarm)
+
     def _undo(self) -> None:
         self._try(self._session.undo)
 
@@ -283,28 +293,6 @@ class Window(Shell):
             except Refusal as refusal:
                 self.tell(self.tr("Nothing was exported"), str(refusal))
 
-    def ask_dot_sheet(self) -> None:
-        """Write the sheet of dots as PDF, at true scale, on the paper that is chosen by the file's name filter."""
-        papers = {self.tr("PDF on {0} (*.pdf)").format(name): name for name in PAGES}
-        name, chosen = QFileDialog.getSaveFileName(self, self.tr("Sheet of dots"), str(self._folder / "dot-sheet.pdf"),
-                                                   ";;".join(papers))
-        if name:
-            self.write_dot_sheet(Path(name), papers.get(chosen, PAGES[0]))
-
-    def write_dot_sheet(self, path: Path, paper: str) -> None:
-        from oddbolt.imaging.dots import DOT_MM, PITCH_MM
-        from oddbolt.model.refusal import Refusal
-        from oddbolt.paint.pages import Page, dot_sheet
-        from oddbolt.store.files import write_whole
-
-        words = self.tr("Print at 100 %, not fitted. The ruler is 100 mm.")
-        try:
-            write_whole(path, dot_sheet(Page(name=paper), self.tr("Sheet of dots"), words, PITCH_MM, DOT_MM))
-        except Refusal as refusal:
-            self.tell(self.tr("The sheet was not written"), str(refusal))
-        else:
-            self.log.say(self.tr("Written to {0}; print it at 100 % and check its ruler").format(path))
-
     def _ask_photo(self) -> Path | None:
         name, _ = QFileDialog.getOpenFileName(self, self.tr("Photograph of the present state"), "", PHOTOS)
         return Path(name) if name else None
@@ -353,7 +341,7 @@ class Window(Shell):
                 (self.tr("Ctrl and drag"), self.tr("a row of screws or clips, from the first to the last")),
                 ("Ctrl+R, Ctrl+T", self.tr("order of undoing, of tightening: click the marks of the group in hand")),
                 ("Ctrl+B, Ctrl+L", self.tr("marks onto the other photo of this state; limits of the act in hand")),
-                ("Alt+1, 2, 3, 4", self.tr("Prepare, Log, Access, Verdict")),
+                ("Alt+1 to 5", self.tr("Prepare, Log, Bolts, Access, Verdict")),
                 ("Ctrl+Z", self.tr("take back, also after a restart"))]
         lines = "".join(f"<tr><td style='padding-right:14px'><b>{escape(keys)}</b></td><td>{escape(text)}</td></tr>"
                         for keys, text in rows)
@@ -368,6 +356,7 @@ class Window(Shell):
     def closeEvent(self, event: QCloseEvent) -> None:  # noqa: N802 (Qt's name)
         if self.centralWidget() is not None:
             self.log.stop()
+            self.bolts.stop()
             self._session.close()
         super().closeEvent(event)
 

@@ -5,15 +5,16 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 
-from PySide6.QtCore import QSize, Qt, Signal
-from PySide6.QtGui import QAction, QFont, QIcon, QPainter, QPixmap
+from PySide6.QtCore import QSize, Signal
+from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QMenu, QToolButton, QWidget
 
 from oddbolt.model.things import Fastener, Teardown
-from oddbolt.paint.bolts import TAG_HEIGHT, draw_tag, tag_width
+from oddbolt.paint.bolts import TAG_HEIGHT, tag_width
 from oddbolt.reports import wording
 from oddbolt.session.prepare import next_letter
 from oddbolt.ui.panels.sheet import label
+from oddbolt.ui.theme.icons import tag_icon
 
 TARGET = 44
 DRIVES = {"PH": ("000", "00", "0", "1", "2"), "PZ": ("0", "1", "2"), "T": ("2", "3", "4", "5", "6", "8", "10"),
@@ -96,7 +97,7 @@ class LetterBar(QWidget):
             button.setCheckable(True)
             button.setObjectName("tool")
             button.setMinimumWidth(TARGET + 8)
-            button.setIcon(_tag_icon(fastener, self.font()))
+            button.setIcon(tag_icon(fastener, self.font()))
             button.setIconSize(QSize(round(tag_width(fastener.id)), round(TAG_HEIGHT)))
             text = wording.fastener_text(fastener)
             button.setToolTip(self.tr("{0}, key {1}").format(text, n + 1))
@@ -152,18 +153,3 @@ class LetterBar(QWidget):
             button.setChecked(id_ == letter)
         if not quiet:
             self.changed.emit()
-
-
-def _tag_icon(fastener: Fastener, font: QFont) -> QIcon:
-    pixmap = QPixmap(round(tag_width(fastener.id)) * 2 + 4, round(TAG_HEIGHT) * 2 + 4)
-    pixmap.setDevicePixelRatio(2)
-    pixmap.fill(Qt.GlobalColor.transparent)
-    painter = QPainter(pixmap)
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    painter.setFont(font)
-    draw_tag(painter, 1, 1, fastener.id, fastener.drive)
-    painter.end()
-    icon = QIcon()
-    icon.addPixmap(pixmap, QIcon.Mode.Normal, QIcon.State.Off)
-    icon.addPixmap(pixmap, QIcon.Mode.Normal, QIcon.State.On)
-    return icon

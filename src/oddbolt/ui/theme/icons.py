@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QIcon, QPainter, QPainterPath, QPen, QPixmap
+from PySide6.QtGui import QColor, QFont, QIcon, QPainter, QPainterPath, QPen, QPixmap
 
-from oddbolt.paint.bolts import recess_path
+from oddbolt.model.things import Fastener
+from oddbolt.paint.bolts import TAG_HEIGHT, draw_tag, recess_path, tag_width
 
 SIZE = 28
 
@@ -46,6 +47,19 @@ def _draw(painter: QPainter, name: str, colour: QColor) -> None:
             painter.drawLine(QPointF(4, y), QPointF(11, y))
             painter.drawLine(QPointF(18, y), QPointF(24, y))
         painter.drawRect(QRectF(12, 4, 5, 20))
+    elif name == "bolts":  # a screw from the side, with its thread
+        painter.drawRoundedRect(QRectF(7, 4, 14, 6), 2, 2)
+        painter.drawLine(QPointF(11, 10), QPointF(11, 22))
+        painter.drawLine(QPointF(17, 10), QPointF(17, 22))
+        for y in (13, 16.5, 20):
+            painter.drawLine(QPointF(10, y + 1.5), QPointF(18, y - 1.5))
+        painter.drawLine(QPointF(11, 22), QPointF(17, 22))
+    elif name == "parts":  # a tree of boxes
+        painter.drawRect(QRectF(4, 4, 8, 6))
+        painter.drawRect(QRectF(16, 12, 8, 5))
+        painter.drawRect(QRectF(16, 20, 8, 5))
+        painter.drawPolyline([QPointF(8, 10), QPointF(8, 22.5), QPointF(16, 22.5)])
+        painter.drawLine(QPointF(8, 14.5), QPointF(16, 14.5))
     else:  # a balance
         painter.drawLine(QPointF(14, 5), QPointF(14, 23))
         painter.drawLine(QPointF(5, 9), QPointF(23, 9))
@@ -73,3 +87,19 @@ def window_icon() -> QIcon:
     painter.fillPath(recess_path("PH", 24), QColor("#24424D"))
     painter.end()
     return QIcon(pixmap)
+
+
+def tag_icon(fastener: Fastener, font: QFont) -> QIcon:
+    """The tag of a letter."""
+    pixmap = QPixmap(round(tag_width(fastener.id)) * 2 + 4, round(TAG_HEIGHT) * 2 + 4)
+    pixmap.setDevicePixelRatio(2)
+    pixmap.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(pixmap)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setFont(font)
+    draw_tag(painter, 1, 1, fastener.id, fastener.drive)
+    painter.end()
+    icon = QIcon()
+    icon.addPixmap(pixmap, QIcon.Mode.Normal, QIcon.State.Off)
+    icon.addPixmap(pixmap, QIcon.Mode.Normal, QIcon.State.On)
+    return icon

@@ -49,6 +49,7 @@ def _sheet(p: Palette, arrow: str, text_scale: float) -> str:
     QLabel#faint {{ color: {p.faint}; }}
     QLabel#caution {{ color: {p.ink}; background: {p.sunk}; border: 0; border-left: 4px solid {p.warn};
         padding: 4px 4px 4px 8px; }}
+    QLabel#problem {{ color: {p.warn}; }}
     QLabel#echo {{ color: {p.ink}; padding: 2px 4px; }}
     QLabel#echo[alarm="true"] {{ color: {p.warn}; font-weight: 600; }}
     QListView, QTreeView, QTextBrowser {{ background: {p.sunk}; border: 1px solid {p.line}; border-radius: 5px;
