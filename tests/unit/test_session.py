@@ -8,7 +8,7 @@ import pytest
 
 from oddbolt.model import exchange
 from oddbolt.model.refusal import Refusal
-from oddbolt.model.things import Plane, View
+from oddbolt.model.things import Fastener, Plane, View
 from oddbolt.session import commands, entries, recording
 from oddbolt.session.recording import Kind
 from oddbolt.session.session import Session, open_document
@@ -44,6 +44,9 @@ def every_command(session):
         entries.aid(t, "foam", True, 65, "pack"), commands.set_limits(t, "pack-glue", 0, 1, [{"angle_deg": [0, 20]}]),
         commands.set_order(t, "cover-screws", [4, 1, 3, 2]), commands.set_scale(t, "v0", 0.05, PLANE),
         commands.answer(t, "m", "years", 5),
+        commands.set_parts(t, ["pack", "cover"], mass_g=12.5), commands.set_fact(t, ["pack"], "capacity", 2200, "mAh"),
+        commands.set_fact(t, ["pack", "cover"], "material", "steel"), commands.set_fact(t, ["pack"], "capacity", None),
+        commands.set_spare(t, ["cover"], "public"), commands.set_fastener(t, Fastener(id="A", thread="M1.4")),
         commands.answer(t, "eu-2023-1669-tablet", "software_updates", None),
         commands.add_view(t, View(id="v9", photo="x.jpg")),
     ]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+from oddbolt.catalog.components import Expected, components
 from oddbolt.catalog.defaults import verb_of
 from oddbolt.catalog.drivers import Advice, Mismatch
 from oddbolt.catalog.screws import Candidate, Identified
@@ -15,6 +16,8 @@ from oddbolt.planning.checks import Check
 from oddbolt.planning.findings import Finding
 from oddbolt.planning.structure import Structure
 from oddbolt.reassembly.bolts import LookAlike, Swap
+from oddbolt.reassembly.inventory import Order
+from oddbolt.reassembly.net import Cycles, Tether
 from oddbolt.scoring.evaluate import Evidence
 
 SIDES = {"front": "front", "back": "back", "edge": "edge", "any": "either side"}
@@ -288,3 +291,37 @@ def swap_text(teardown: Teardown, swap: Swap) -> str:
 
 def tells_apart_text(pair: LookAlike) -> str:
     return TELLS_APART[pair.measure].format(mm=pair.difference_mm)
+
+
+def tether_text(teardown: Teardown, tether: Tether) -> str:
+    """What is still tied to what, and by which plugs."""
+    plugs = names_of(teardown, tether.link.joints)
+    return f"{name_of(teardown, tether.part)} is still tied to {name_of(teardown, tether.to)} by {plugs}"
+
+
+def connector_lines(teardown: Teardown, joint_id: str, cycles: Cycles | None) -> list[str]:
+    """A connector in words: how it opens, what breaks, its mating."""
+    joint = teardown.joint[joint_id]
+    if cycles is None or cycles.type is None:
+        return [f"{name_of(teardown, joint_id)}: {joint.type or joint.kind}"]
+    row = cycles.type
+    low, high = row.cycles
+    usual = f"usual {low} to {high} matings ({row.source}, {row.confidence})" if high else ""
+    counted = f"opened {cycles.opened}, closed {cycles.closed} times here"
+    return [f"{name_of(teardown, joint_id)}: {row.name}, {row.direction}. {row.opens}", f"What breaks: {row.breaks}",
+            "; ".join(text for text in (counted, usual) if text) + "."]
+
+
+WHY_RENEW = {"renew": "is renewed", "destroyed": "was destroyed", "damaged": "was damaged", "lost": "was lost",
+             "never-refit": "never goes back used"}
+
+
+def order_text(teardown: Teardown, order: Order) -> str:
+    supplied = ", comes with the spare" if order.supplied else ""
+    return f"{name_of(teardown, order.thing)}: {WHY_RENEW[order.why]}{supplied}"
+
+
+def expected_name(one: Expected) -> str:
+    """What was expected, by the catalogue's name of the kind."""
+    known = components().get(one.id)
+    return known.name if known is not None else one.id[:1].upper() + one.id[1:]

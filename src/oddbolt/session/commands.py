@@ -10,7 +10,7 @@ from typing import Any
 
 from oddbolt.catalog.defaults import ways_of
 from oddbolt.model.refusal import Refusal
-from oddbolt.model.things import Answer, Fastener, Joint, LogEntry, Mark, Plane, Teardown, View
+from oddbolt.model.things import Answer, Fact, Fastener, Joint, LogEntry, Mark, Part, Plane, Spare, Teardown, View
 from oddbolt.planning.evidence import ACCESS, HIDES, WITHIN
 from oddbolt.planning.guess import settle
 from oddbolt.reports.wording import name_of, tool_name
@@ -192,6 +192,42 @@ def set_fastener(teardown: Teardown, fastener: Fastener) -> Command:
     given = {name: getattr(fastener, name) for name in names if getattr(fastener, name)}
     return Command(label=f"what {fastener.id} is", change=lambda before: replace(before, fasteners=tuple(
         replace(f, **given) if f.id == fastener.id else f for f in before.fasteners)))
+
+
+def set_parts(teardown: Teardown, ids: Sequence[str], **keys: Any) -> Command:
+    """Write the same keys of several parts at once: kind, name, mass_g, hazards, ..."""
+    chosen = set(ids)
+    return Command(label=f"{', '.join(keys).replace('_g', '').replace('_', ' ')} of {_of_parts(teardown, ids)}",
+                   change=lambda before: replace(before, parts=tuple(
+                       replace(p, **keys) if p.id in chosen else p for p in before.parts)))
+
+
+def _of_parts(teardown: Teardown, ids: Sequence[str]) -> str:
+    return name_of(teardown, ids[0]) if len(ids) == 1 else f"{len(ids)} parts"
+
+
+def set_fact(teardown: Teardown, ids: Sequence[str], name: str, value: Any, unit: str = "") -> Command:
+    """A figure or word about several parts; None takes it away. What is entered by hand was looked at."""
+    chosen = set(ids)
+
+    def told(part: Part) -> Part:
+        if part.id not in chosen:
+            return part
+        kept = [fact for fact in part.facts if fact.name != name]
+        made = [] if value is None else [Fact(name=name, value=value, unit=unit, basis="seen")]
+        place = next((n for n, fact in enumerate(part.facts) if fact.name == name), len(kept))
+        return replace(part, facts=(*kept[:place], *made, *kept[place:]))
+
+    return Command(label=f"{name} of {_of_parts(teardown, ids)}",
+                   change=lambda before: replace(before, parts=tuple(map(told, before.parts))))
+
+
+def set_spare(teardown: Teardown, ids: Sequence[str], available: str) -> Command:
+    """Whether spares of these parts can be had; an empty word: not known."""
+    chosen = set(ids)
+    return Command(label=f"spares of {_of_parts(teardown, ids)}", change=lambda before: replace(before, parts=tuple(
+        replace(p, spare=replace(p.spare or Spare(), available=available)) if p.id in chosen else p
+        for p in before.parts)))
 
 
 def set_tool(teardown: Teardown, joint_id: str, way: int, tool: str) -> Command:

@@ -46,6 +46,7 @@ class Window(Shell):
         from oddbolt.ui.panels.access import AccessPanel
         from oddbolt.ui.panels.bolts import BoltsPanel
         from oddbolt.ui.panels.log import LogPanel
+        from oddbolt.ui.panels.parts import PartsPanel
         from oddbolt.ui.panels.prepare import PreparePanel
         from oddbolt.ui.panels.printing import Prints
         from oddbolt.ui.panels.sheet import label
@@ -64,6 +65,7 @@ class Window(Shell):
                             bench.camera if bench else None)
         self.prints = Prints(session, folder, self)
         self.prints.said.connect(lambda text, alarm: self.say(text, alarm=alarm))
+        self.parts = PartsPanel(session, palette)
         self.bolts = BoltsPanel(session, palette, self.prints)
         self.access = AccessPanel(session, palette)
         self.verdict = VerdictPanel(session, palette)
@@ -96,10 +98,10 @@ class Window(Shell):
         column.setContentsMargins(0, 8, 0, 8)
         column.setSpacing(2)
         light = self._palette.name == "light"
-        self._panels = {"prepare": self.prepare, "log": self.log, "bolts": self.bolts, "access": self.access,
-                        "verdict": self.verdict}
-        texts = {"prepare": self.tr("Prepare"), "log": self.tr("Log"), "bolts": self.tr("Bolts"),
-                 "access": self.tr("Access"), "verdict": self.tr("Verdict")}
+        self._panels = {"prepare": self.prepare, "log": self.log, "parts": self.parts, "bolts": self.bolts,
+                        "access": self.access, "verdict": self.verdict}
+        texts = {"prepare": self.tr("Prepare"), "log": self.tr("Log"), "parts": self.tr("Parts"),
+                 "bolts": self.tr("Bolts"), "access": self.tr("Access"), "verdict": self.tr("Verdict")}
         for number, (name, panel) in enumerate(self._panels.items(), start=1):
             text = texts[name]
             button = QToolButton()
@@ -341,7 +343,7 @@ class Window(Shell):
                 (self.tr("Ctrl and drag"), self.tr("a row of screws or clips, from the first to the last")),
                 ("Ctrl+R, Ctrl+T", self.tr("order of undoing, of tightening: click the marks of the group in hand")),
                 ("Ctrl+B, Ctrl+L", self.tr("marks onto the other photo of this state; limits of the act in hand")),
-                ("Alt+1 to 5", self.tr("Prepare, Log, Bolts, Access, Verdict")),
+                ("Alt+1 to 6", self.tr("Prepare, Log, Parts, Bolts, Access, Verdict")),
                 ("Ctrl+Z", self.tr("take back, also after a restart"))]
         lines = "".join(f"<tr><td style='padding-right:14px'><b>{escape(keys)}</b></td><td>{escape(text)}</td></tr>"
                         for keys, text in rows)
@@ -357,6 +359,7 @@ class Window(Shell):
         if self.centralWidget() is not None:
             self.log.stop()
             self.bolts.stop()
+            self.parts.stop()
             self._session.close()
         super().closeEvent(event)
 
