@@ -310,6 +310,8 @@ def describe_joints() -> None:
 MATERIALS = {"frame": "magnesium", "bracket": "steel", "shield": "tinned steel", "heat spreader": "graphite",
              "board": "glass-epoxy laminate", "battery": "lithium-ion cell", "display": "glass", "window": "glass",
              "gasket": "silicone", "magnet": "neodymium-iron-boron", "button": "polycarbonate", "tray": "polycarbonate"}
+HEAT = {"processor": "thermal-pad", "thermal-pad": "processor-shield", "processor-shield": "heat-spreader",
+        "heat-spreader": "back-cover"}
 FLAT = ("board", "display", "battery")  # kinds whose area the waste rules ask for
 
 
@@ -320,6 +322,8 @@ def describe_facts() -> None:
         shape = scene.shapes.get(row["id"])
         if row["kind"] in MATERIALS and not any(fact["name"] == "material" for fact in facts):
             facts.append({"name": "material", "value": MATERIALS[row["kind"]], "basis": "seen"})
+        if row["id"] in HEAT:
+            facts.append({"name": "heat to", "value": HEAT[row["id"]], "basis": "seen"})
         if row["kind"] in FLAT and shape is not None:
             facts.append({"name": "area", "value": round(shape.rect[2] * shape.rect[3] / 100, 1), "unit": "cm²",
                           "basis": "done"})

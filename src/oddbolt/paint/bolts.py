@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import math
 
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -30,8 +31,9 @@ def _lobes(count: int, r: float, inner: float) -> QPainterPath:
     return _polygon(points)
 
 
+@functools.lru_cache(maxsize=256)
 def recess_path(drive: str, r: float) -> QPainterPath:
-    """The outline of a recess of outer radius `r`, centred on the origin.
+    """The outline of a recess of outer radius `r`, centred on the origin. It is kept: draw it, do not change it.
 
     Proportions: ISO 4757 cross recesses (arm width about a fifth of the span; type Z with its four fine ticks),
     ISO 10664 hexalobular (valleys at 0.72 of the points), five lobes, three arms, ISO 2936 hexagon, slot.

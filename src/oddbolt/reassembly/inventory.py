@@ -160,6 +160,38 @@ def _belongs(part: Part, row: FirstOut) -> bool:
     return not isinstance(area, (int, float)) or area >= row.least_cm2
 
 
+# -- heat, seals, moisture
+
+HEAT_TO = "heat to"  # the fact that names the part to which a part gives its heat
+
+
+def heat_paths(teardown: Teardown, structure: Structure) -> list[tuple[str, ...]]:
+    """Chains from a source of heat to its sink, as parts name the next one; a circle ends where it closes."""
+    onward = {part.id: next((str(f.value) for f in part.facts if f.name == HEAT_TO), "") for part in teardown.parts
+              if part.id in structure.present}
+    fed = set(onward.values())
+    found = []
+    for start, next_ in onward.items():
+        if next_ and start not in fed:
+            chain = [start]
+            while onward.get(chain[-1]) and onward[chain[-1]] in onward and onward[chain[-1]] not in chain:
+                chain.append(onward[chain[-1]])
+            found.append(tuple(chain))
+    return found
+
+
+def seals(teardown: Teardown, structure: Structure) -> list[tuple[str, str]]:
+    """Gaskets with the opening that each closes: as told, else the part it lies on."""
+    return [(part.id, next((str(f.value) for f in part.facts if f.name == "opening"), "") or part.on or
+             teardown.device.base) for part in teardown.parts if part.kind == "gasket" and part.id in structure.present]
+
+
+def moisture(teardown: Teardown, structure: Structure) -> list[tuple[str, str]]:
+    """Moisture indicators with their state; empty where nobody looked."""
+    return [(part.id, next((str(f.value) for f in part.facts if f.name == "state"), "")) for part in teardown.parts
+            if part.kind == "moisture indicator" and part.id in structure.present]
+
+
 # -- tools and orders
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -234,6 +266,8 @@ class PartSheet:
     evidence: tuple[str, ...]  # log entries about it
     seen_on: tuple[str, ...]  # views with a mark of it
     portraits: tuple[str, ...]
+    renew: tuple[str, ...]  # joints that are renewed whichever way they are released
+    measured: tuple[str, ...]  # log entries with a figure of it
     about: object  # Component or None
 
 
@@ -244,4 +278,8 @@ def part_sheet(teardown: Teardown, part_id: str) -> PartSheet:
         carries=tuple(p.id for p in teardown.parts if p.on == part_id),
         evidence=tuple(e.id for e in teardown.log if part_id in (e.thing, *e.things)),
         seen_on=tuple(v.id for v in teardown.views if any(m.thing == part_id for m in v.marks)),
-        portraits=tuple(v.id for v in teardown.views if v.portrait == part_id), about=component_of(part))
+        portraits=tuple(v.id for v in teardown.views if v.portrait == part_id),
+        renew=tuple(j.id for j in teardown.joints if part_id in j.of and part_id == j.of[0]
+                    and all(way.reuse != "reusable" for way in ways_of(teardown, j))),
+        measured=tuple(e.id for e in teardown.log if e.do == "measure" and e.thing == part_id),
+        about=component_of(part))

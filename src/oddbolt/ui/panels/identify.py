@@ -42,6 +42,7 @@ class Identify(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.found: Identified | None = None
+        self._filling = False
         self.readings = Readings()
         names = {"diameter_mm": self.tr("Outer diameter"), "pitch_mm": self.tr("Pitch, or turns/mm"),
                  "length_mm": self.tr("Length"), "head_mm": self.tr("Head diameter"),
@@ -135,10 +136,9 @@ class Identify(QWidget):
 
     def show_fastener(self, fastener: Fastener) -> None:
         """Begin with what is on record of a letter; readings of another are taken away."""
+        self._filling = True
         for field in self.fields.values():
-            field.blockSignals(True)
             field.clear()
-            field.blockSignals(False)
         self.drive.setCurrentIndex(max(0, self.drive.findData(fastener.drive)))
         self.size.setCurrentIndex(max(0, self.size.findData(fastener.size)))
         self.colour.setCurrentIndex(max(0, self.colour.findData(fastener.colour)))
@@ -146,6 +146,7 @@ class Identify(QWidget):
         for name, value in (("length_mm", fastener.length_mm), ("head_mm", fastener.head_mm)):
             if value:
                 self.fields[name].setText(f"{value:g}")
+        self._filling = False
         self.refresh()
 
     def propose(self, head_mm: float | None, drive: str) -> None:
@@ -156,6 +157,9 @@ class Identify(QWidget):
             self.drive.setCurrentIndex(max(0, self.drive.findData(drive)))
 
     def refresh(self) -> None:
+        """Read the fields and answer; while they are being filled, not for each of them."""
+        if self._filling:
+            return
         given, wrong = {}, False
         for name, field in self.fields.items():
             problem = ""

@@ -7,13 +7,13 @@ from typing import Any
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QPixmap
-from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from oddbolt.catalog.components import Component, components
 from oddbolt.model.quantity import read_figure, read_number
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Part
-from oddbolt.reassembly.inventory import part_sheet
+from oddbolt.reassembly.inventory import HEAT_TO, part_sheet
 from oddbolt.reports import wording
 from oddbolt.session import commands
 from oddbolt.session.session import Session
@@ -39,7 +39,7 @@ class PartForm(QWidget):
         self.held = label("", "faint", wrap=True)
         self.fields: dict[str, QLineEdit] = {}
         self.problems: dict[str, QLabel] = {}
-        self.kind, self.spare = QComboBox(), QComboBox()
+        self.kind, self.spare, self.heat = QComboBox(), QComboBox(), QComboBox()
         self.figures = label("", "", wrap=True)
         self.add = QPushButton(self.tr("Add"))
         self.about = label("", "", wrap=True)
@@ -62,9 +62,11 @@ class PartForm(QWidget):
         row = 0
         for name, widget, text in (("name", None, ""), ("kind", self.kind, self.tr("Kind")), ("function", None, ""),
                                    ("marking", None, ""), ("material", None, ""), ("mass", None, ""),
-                                   ("spare", self.spare, self.tr("Spare")), ("hazards", None, "")):
+                                   ("spare", self.spare, self.tr("Spare")), ("hazards", None, ""),
+                                   ("heat", self.heat, self.tr("Heat goes to"))):
             made = widget or self._field(name, names[name])
             made.setAccessibleName(text or names[name])
+            made.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
             grid.addWidget(label(text or names[name], "faint"), row, 0)
             grid.addWidget(made, row, 1)
             if name in self.problems:
@@ -86,6 +88,8 @@ class PartForm(QWidget):
         self.kind.activated.connect(lambda _: self._write_kind())
         self.kind.lineEdit().editingFinished.connect(self._write_kind)
         self.spare.activated.connect(lambda _: self._write_spare())
+        self.heat.activated.connect(lambda _: self._do(commands.set_fact(
+            self._session.teardown, self.ids, HEAT_TO, self.heat.currentData() or None)))
 
     def _field(self, name: str, text: str) -> QLineEdit:
         field, problem = QLineEdit(), label("", "problem", wrap=True)
@@ -117,7 +121,17 @@ class PartForm(QWidget):
         self.kind.setEditText(_common([p.kind for p in parts]) or "")
         available = _common([p.spare.available if p.spare else "" for p in parts])
         self.spare.setCurrentIndex(max(0, self.spare.findData(available)))
+        self._show_heat(parts)
         self._show_one(one)
+
+    def _show_heat(self, parts: list[Part]) -> None:
+        """Where the heat goes: the next part of the chain."""
+        self.heat.clear()
+        self.heat.addItem("–", "")
+        for part in self._session.teardown.parts:
+            if part.id not in self.ids:
+                self.heat.addItem(wording.name_of(self._session.teardown, part.id), part.id)
+        self.heat.setCurrentIndex(max(0, self.heat.findData(_common([_fact(p, HEAT_TO) for p in parts]))))
 
     def _fill(self, name: str, values: list[str]) -> None:
         field, common = self.fields[name], _common(values)
@@ -142,14 +156,18 @@ class PartForm(QWidget):
         lines = [self.tr("Held by {0}").format(wording.names_of(teardown, sheet.held_by))]
         if sheet.carries:
             lines.append(self.tr("Carries {0}").format(wording.names_of(teardown, sheet.carries)))
+        if sheet.renew:
+            lines.append(self.tr("Renewed with it: {0}").format(wording.names_of(teardown, sheet.renew)))
         if part.role:
             lines.append(self.tr("Priority part: {0}").format(", ".join(wording.role_name(r) for r in part.role)))
         lines.append(self.tr("Evidence: {0}; seen on {1} photos; basis {2}").format(
             ", ".join(sheet.evidence) or self.tr("none in the log"), len(sheet.seen_on), part.basis))
         self.held.setText("\n".join(lines))
-        own = [fact for fact in part.facts if fact.name not in FACTS]
-        self.figures.setText("\n".join(f"{fact.name}: {fact.value} {fact.unit}".strip() + f"  ({fact.basis})"
-                                       for fact in own) or self.tr("No figures yet"))
+        own = [fact for fact in part.facts if fact.name not in (*FACTS, HEAT_TO)]
+        figures = [f"{fact.name}: {fact.value} {fact.unit}".strip() + f"  ({fact.basis})" for fact in own]
+        figures += [self.tr("measured: {0} {1}  ({2})").format(e.value, e.unit, e.id) for e in teardown.log
+                    if e.id in sheet.measured]
+        self.figures.setText("\n".join(figures) or self.tr("No figures yet"))
         self._show_portrait(sheet.portraits)
         self.about.setText(_about_text(sheet.about, self.tr) if isinstance(sheet.about, Component)
                            else self.tr("The catalogue has no words for this kind"))

@@ -123,6 +123,14 @@ class PartsPanel(QWidget):
         lines.append(_head(self.tr("Hazards")))
         lines += [f"{hazard}: {wording.names_of(teardown, parts)}" for hazard, parts in
                   inventory.hazards(teardown, structure)] or [self.tr("none on record")]
+        lines.append(_head(self.tr("Heat, from source to sink")))
+        lines += [" → ".join(wording.name_of(teardown, part) for part in chain) for chain in
+                  inventory.heat_paths(teardown, structure)] or [self.tr("no path on record")]
+        lines.append(_head(self.tr("Seals and moisture")))
+        lines += [self.tr("{0}: closes {1}").format(wording.name_of(teardown, seal), wording.name_of(teardown, at))
+                  for seal, at in inventory.seals(teardown, structure)]
+        lines += [f"{wording.name_of(teardown, dot)}: {state or self.tr('not looked at')}" for dot, state in
+                  inventory.moisture(teardown, structure)]
         lines.append(_head(self.tr("To be taken out of waste first")))
         lines += [f"{row.name}: {wording.names_of(teardown, parts)}" for row, parts in
                   inventory.to_take_out_first(teardown, structure)] or [self.tr("nothing on record")]

@@ -107,12 +107,16 @@ class TrayView(QWidget):
 
     # -- painting
 
-    def paintEvent(self, _event: QPaintEvent) -> None:  # noqa: N802
+    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         p = self._palette
         seen: set[int] = set()
+        width = float(self.width())
+        exposed = QRectF(event.rect())
         for box, compartment, layer in self._boxes:
+            if not (box.adjusted(-TITLE - width, -4, width, 4)).intersects(exposed):
+                continue
             if layer not in seen:
                 seen.add(layer)
                 self._title(painter, box.top(), layer)
