@@ -46,8 +46,17 @@ def main() -> None:
         window.show()
         window.log.show_state("s1-back")
         window.log.choose("battery-lid-screws")
-        for name in ("prepare", "log", "access", "verdict"):
-            window.show_workspace(name)
+        for name in ("prepare", "log", "parts", "cables", "bolts", "access", "verdict"):
+            window.show_workspace("parts" if name == "cables" else name)
+            if name == "parts":
+                window.parts.tree.choose("battery")
+            if name == "cables":
+                window.parts.tabs.setCurrentIndex(1)
+                window.parts.cables.moment.setValue(8)  # the cover open, tied by its cable
+                window.parts.cables.drawing.choose(0)
+            if name == "bolts":
+                window.bolts.types.choose("B")
+                window.bolts.identify.fields["diameter_mm"].setText("1.38")
             if name == "access":
                 window.access.show_part("battery")
             QTest.qWait(150)

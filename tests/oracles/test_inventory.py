@@ -14,13 +14,15 @@ from oddbolt.catalog.components import chip_kind, component_of, components, conn
 from oddbolt.imaging.alike import snap
 from oddbolt.imaging.recess import FOLDS, recess_families
 from oddbolt.model import exchange
-from oddbolt.model.things import Fastener, Part
+from oddbolt.model.refusal import Refusal
+from oddbolt.model.things import Fastener, Mark, Part
 from oddbolt.planning.blocked import can_free
 from oddbolt.planning.kit import can_free_with, least_kit, tools_needed
 from oddbolt.planning.structure import Structure
 from oddbolt.reassembly import inventory
 from oddbolt.reassembly.bolts import LOOSE, OTHER_THREAD, TOO_LONG, bolt_types, likeness, look_alikes, torques
 from oddbolt.reassembly.net import LIFTED, SWUNG, mating_cycles, net_of, untouched_net
+from oddbolt.reassembly.tightening import GIVEN, crosswise, tightening_plan
 from tests.oracles.random_devices import random_device
 
 
@@ -193,3 +195,33 @@ def test_the_recess_family_is_proposed_from_a_photograph(app):
             number += 1
             right += bool(found) and fold_of[found[0][0]] == fold_of[made.recess]
     assert right / number > 0.7, (right, number)
+
+
+# -- tightening
+
+def test_crosswise_goes_over_the_middle_on_a_circle_and_a_rectangle():
+    """Common practice, no source: opposite first, then the ones between."""
+    four = {n: Mark(thing="s", n=n, x=x, y=y) for n, (x, y) in enumerate(((0, 0), (100, 0), (100, 60), (0, 60)), 1)}
+    assert crosswise(four) in ((1, 3, 2, 4), (1, 3, 4, 2))
+    six = {n + 1: Mark(thing="s", n=n + 1, x=math.cos(n * math.pi / 3) * 50 + 50, y=math.sin(n * math.pi / 3) * 50 + 50)
+           for n in range(6)}
+    order = crosswise(six)
+    assert order[:2] == (1, 4) and sorted(order) == list(range(1, 7))
+    assert crosswise({7: four[1]}) == (7,)
+
+
+def test_rounds_are_those_of_the_refit_or_of_the_school(example):
+    record = exchange.from_json(example)
+    plan = tightening_plan(record, "cover-screws")
+    assert plan.source == "refit" and [r.level for r in plan.rounds] == ["started", "tight"]
+    assert (plan.rounds[1].torque, plan.rounds[1].unit) == (9, "N·cm")
+    example["views"][0]["marks"] = [{"thing": "cover-screws", "n": n, "x": 100.0 * n, "y": 5.0} for n in range(1, 5)]
+    assert tightening_plan(exchange.from_json(example), "cover-screws").rounds[1].order == (1, 3, 2, 4)
+    example["refit"] = []
+    assert tightening_plan(exchange.from_json(example), "cover-screws").source == "order"
+    one = tightening_plan(exchange.from_json(example), "cover-screws", GIVEN)
+    assert [(r.level, r.order) for r in one.rounds] == [("tight", (1, 3, 2, 4))]
+    example["views"] = []
+    example["log"] = []
+    with pytest.raises(Refusal, match="no photograph"):
+        tightening_plan(exchange.from_json(example), "cover-screws")

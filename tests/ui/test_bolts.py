@@ -181,3 +181,20 @@ def test_an_empty_record_says_what_to_do_first(make_window):
     assert "Choose the letter" in window.bolts.echo.text()
     window.bolts.identify.add.click()
     assert [f.thread for f in window._session.teardown.fasteners] == ["M1.6"]
+
+
+def test_the_order_of_tightening_is_a_plan_on_the_photograph(demo):
+    bolts = demo.bolts
+    bolts.tabs.setCurrentWidget(bolts.tightening)
+    bolts.types.choose("B")
+    words = bolts.tightening.words.text()
+    assert "Main board, crosswise" in words and "started, loosely" in words
+    bolts.tightening.school.setCurrentIndex(1)
+    assert "1. tight, in the order shown" in bolts.tightening.words.text()
+    bolts.types.choose("A")
+    assert "as the refit says" in bolts.tightening.words.text() and "tight to 7 N·cm" in bolts.tightening.words.text()
+    assert not bolts.tightening.school.isEnabled()
+    assert not bolts.tightening.grab().toImage().isNull() and not bolts.tightening.picture._image.isNull()
+    bolts.types.choose("E")
+    bolts.tightening.show_joint("receiver-screws")
+    assert "no photograph shows these screws" in bolts.tightening.words.text()

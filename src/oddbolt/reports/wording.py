@@ -18,6 +18,7 @@ from oddbolt.planning.structure import Structure
 from oddbolt.reassembly.bolts import LookAlike, Swap
 from oddbolt.reassembly.inventory import Order
 from oddbolt.reassembly.net import Cycles, Tether
+from oddbolt.reassembly.tightening import TighteningPlan
 from oddbolt.scoring.evaluate import Evidence
 
 SIDES = {"front": "front", "back": "back", "edge": "edge", "any": "either side"}
@@ -325,3 +326,18 @@ def expected_name(one: Expected) -> str:
     """What was expected, by the catalogue's name of the kind."""
     known = components().get(one.id)
     return known.name if known is not None else one.id[:1].upper() + one.id[1:]
+
+
+LEVELS = {"started": "all started, loosely", "tight": "tight"}
+ORDERS = {"refit": "as the refit says", "order": "in the given order", "crosswise": "crosswise; no order is on record"}
+
+
+def tightening_text(teardown: Teardown, plan: TighteningPlan) -> str:
+    """A plan of tightening in words; a round in another order than the one shown names its marks by their numbers."""
+    shown = plan.rounds[-1].order
+    lines = [f"{name_of(teardown, plan.joint)}, {ORDERS[plan.source]}:"]
+    for number, one in enumerate(plan.rounds, start=1):
+        torque = f" to {one.torque:g} {one.unit}" if one.torque is not None else ""
+        order = "in the order shown" if one.order == shown else f"marks {', '.join(map(str, one.order))}"
+        lines.append(f"{number}. {LEVELS.get(one.level, one.level)}{torque}, {order}")
+    return "\n".join([*lines, "The maker's instructions come first."])

@@ -24,6 +24,7 @@ from oddbolt.ui.panels.bolt_types import BoltTypes
 from oddbolt.ui.panels.identify import Identify
 from oddbolt.ui.panels.printing import Prints
 from oddbolt.ui.panels.sheet import label, lay_out, scrolled, sheet
+from oddbolt.ui.panels.tightening import Tightening
 from oddbolt.ui.panels.torque import Torque
 from oddbolt.ui.panels.tray_view import TrayView
 from oddbolt.ui.widgets.images import read_image
@@ -42,6 +43,7 @@ class BoltsPanel(QWidget):
         self.tray = TrayView(session, palette)
         self.identify = Identify()
         self.torque = Torque(session)
+        self.tightening = Tightening(session)
         self.alike = QListWidget()
         self.alike.setWordWrap(True)
         self.alike.setAccessibleName(self.tr("Look-alikes"))
@@ -78,9 +80,10 @@ class BoltsPanel(QWidget):
         right.setContentsMargins(0, 0, 0, 0)
         self.tabs.setDocumentMode(True)
         self.tabs.tabBar().setDrawBase(False)
-        self.tabs.tabBar().setAccessibleName(self.tr("About this letter"))
+        for named in (self.tabs, self.tabs.tabBar()):
+            named.setAccessibleName(self.tr("About this letter"))
         for page, name in ((scrolled(self.identify), self.tr("Identify")), (self.alike, self.tr("Look-alikes")),
-                           (self.torque, self.tr("Torque"))):
+                           (self.torque, self.tr("Torque")), (self.tightening, self.tr("Order"))):
             self.tabs.addTab(page, name)
         right.addWidget(self.tabs)
         lay_out(self, left, side)
@@ -130,9 +133,15 @@ class BoltsPanel(QWidget):
         if fastener is not None:
             self.identify.show_fastener(fastener)
             self.torque.show_fastener(fastener)
+            chosen = self._session.teardown.joint.get(self.tray.chosen)
+            if chosen is None or chosen.fastener != letter:
+                own = [j.id for j in self._session.teardown.joints if j.fastener == letter]
+                self.tightening.show_joint(max(own, key=lambda id_: self._session.teardown.joint[id_].count or 0,
+                                               default=""))
 
     def _compartment_chosen(self, joint: str, layer: int) -> None:
         record = self._session.teardown.joint.get(joint)
+        self.tightening.show_joint(joint)
         if record is not None and record.fastener:
             self.types.choose(record.fastener)
             self.say(self.tr("{0}: {1}, {2}").format(self.tray.layer_name(layer), wording.name_of(

@@ -43,7 +43,8 @@ class PartsPanel(QWidget):
         self.tabs = QTabWidget()
         self.tabs.setDocumentMode(True)
         self.tabs.tabBar().setDrawBase(False)
-        self.tabs.tabBar().setAccessibleName(self.tr("Views of the parts"))
+        for named in (self.tabs, self.tabs.tabBar()):
+            named.setAccessibleName(self.tr("Views of the parts"))
         self._jobs = Jobs(self)
         self._stale: set[int] = set()
         self._fill = (self.tree.refresh, self.cables.refresh, self._show_missing, self._show_balance, self._show_work)
