@@ -21,6 +21,7 @@ from oddbolt.imaging.sides import taken_over
 from oddbolt.paint.pages import PAGES_MM, Page, dot_sheet
 
 WIDTH, HEIGHT = 2400, 1800
+PX_PER_MM = 12
 
 
 @pytest.fixture(scope="module")
@@ -105,22 +106,22 @@ def test_without_the_lens_the_same_photograph_misleads():
 
 
 def rendered(page):
-    """A page as grey values, 20 px a millimetre."""
-    picture = page.render(scale=20 * 25.4 / 72, grayscale=True).to_numpy()
-    return (picture[..., 0] if picture.ndim == 3 else picture).astype(float)
+    """Where a page is dark, 12 px a millimetre."""
+    picture = page.render(scale=PX_PER_MM * 25.4 / 72, grayscale=True).to_numpy()
+    return (picture[..., 0] if picture.ndim == 3 else picture) < 128
 
 
 @pytest.mark.parametrize("name", list(PAGES_MM))
 def test_the_print_is_true_to_scale(app, name):
-    """Dots, rendered back from the PDF at 20 px a millimetre, stand 10 mm apart within 0.05 mm and are 3 mm wide."""
+    """Dots, rendered back from the PDF at 12 px a millimetre, stand 10 mm apart within 0.05 mm and are 3 mm wide."""
     page = pypdfium2.PdfDocument(dot_sheet(Page(name=name), "Sheet", "Print at 100 %", 10.0, 3.0))[0]
     width, height = (points * 25.4 / 72 for points in page.get_size())
     assert (width, height) == pytest.approx(PAGES_MM[name], abs=0.2)
-    grey = rendered(page)
-    labels, number = ndimage.label(grey < 128)
-    sizes = ndimage.sum_labels(np.ones_like(grey), labels, range(1, number + 1))
-    round_ones = [n + 1 for n, size in enumerate(sizes) if abs(size - math.pi * 30 ** 2) < 60]
-    middles = np.array(ndimage.center_of_mass(np.ones_like(grey), labels, round_ones)) / 20
+    dark = rendered(page)
+    labels, _ = ndimage.label(dark)
+    sizes = np.bincount(labels.ravel())
+    round_ones = [n for n, size in enumerate(sizes) if n and abs(size - math.pi * (1.5 * PX_PER_MM) ** 2) < 40]
+    middles = np.array(ndimage.center_of_mass(dark, labels, round_ones)) / PX_PER_MM
     assert len(middles) == (int((width - 23) / 10) + 1) * (int((height - 37) / 10) + 1)
     for axis in (0, 1):
         steps = np.diff(np.unique(np.round(middles[:, axis], 2)))
@@ -130,10 +131,8 @@ def test_the_print_is_true_to_scale(app, name):
 
 def test_the_ruler_of_the_print_is_a_hundred_millimetres(app):
     page = pypdfium2.PdfDocument(dot_sheet(Page(name="A4"), "Sheet", "", 10.0, 3.0))[0]
-    grey = rendered(page)
-    line = grey[round((297 - 14) * 20) - 1]
-    dark = np.nonzero(line < 128)[0]
-    assert (dark[-1] - dark[0]) / 20 == pytest.approx(100.15, abs=0.2)  # the ticks at its ends are 0.15 mm wide
+    line = np.nonzero(rendered(page)[round((297 - 14) * PX_PER_MM) - 1])[0]
+    assert (line[-1] - line[0]) / PX_PER_MM == pytest.approx(100.15, abs=0.2)  # the ticks at its ends are 0.15 mm wide
 
 
 def test_marks_go_to_the_other_side():

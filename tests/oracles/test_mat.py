@@ -17,7 +17,7 @@ from oddbolt.paint.mat import MARGIN_MM, PLACE_MM, Mat, Place, best_page, mat_pd
 from oddbolt.paint.mat_of import mat_of
 from oddbolt.reassembly.tray import tray_layers
 
-PX_PER_MM = 20
+PX_PER_MM = 14
 
 
 @pytest.fixture(scope="module")

@@ -158,6 +158,10 @@ def test_cables_at_three_moments_of_the_log(demo):
     path = cables.drawing._picture._path(cables._net.links[3], 3)
     QTest.mouseClick(cables.drawing, LEFT, pos=(path.pointAtPercent(0.3) + QPointF(12, 12)).toPoint())
     assert cables.drawing.chosen == 3
+    joint = cables._net.links[3].joints[0]
+    cables.types[0].setCurrentIndex(cables.types[0].findData("zif back-flip"))
+    cables.types[0].activated.emit(0)
+    assert now(demo).joint[joint].type == "zif back-flip" and "away from the cable" in cables.words.text()
 
 
 def test_what_is_missing_is_answered(demo):

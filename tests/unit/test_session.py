@@ -46,7 +46,8 @@ def every_command(session):
         commands.answer(t, "m", "years", 5),
         commands.set_parts(t, ["pack", "cover"], mass_g=12.5), commands.set_fact(t, ["pack"], "capacity", 2200, "mAh"),
         commands.set_fact(t, ["pack", "cover"], "material", "steel"), commands.set_fact(t, ["pack"], "capacity", None),
-        commands.set_spare(t, ["cover"], "public"), commands.set_fastener(t, Fastener(id="A", thread="M1.4")),
+        commands.set_type(t, "pack-plug", "zif slide"), commands.set_spare(t, ["cover"], "public"),
+        commands.set_fastener(t, Fastener(id="A", thread="M1.4")),
         commands.answer(t, "eu-2023-1669-tablet", "software_updates", None),
         commands.add_view(t, View(id="v9", photo="x.jpg")),
     ]

@@ -229,7 +229,9 @@ def next_reading_text(found: Identified) -> str:
 def driver_text(advice: Advice) -> str:
     """The driver in a line, with its class."""
     size = " (size not confirmed by a standard)" if advice.size_unconfirmed else ""
-    return f"{advice.drive.name} driver {advice.drive.code}{advice.size}{size}: {TOOL_CLASSES[advice.class_2023_1670]}"
+    both = TOOL_CLASSES[advice.class_2023_1670] if advice.class_2023_1670 == advice.class_en45554 else \
+        f"{TOOL_CLASSES[advice.class_2023_1670]} by (EU) 2023/1670, {TOOL_CLASSES[advice.class_en45554]} by EN 45554"
+    return f"{advice.drive.name} driver {advice.drive.code}{advice.size}{size}: {both}"
 
 
 def mismatch_text(mismatch: Mismatch) -> str:

@@ -230,6 +230,12 @@ def set_spare(teardown: Teardown, ids: Sequence[str], available: str) -> Command
         for p in before.parts)))
 
 
+def set_type(teardown: Teardown, joint_id: str, type_: str) -> Command:
+    """The type of a connector, as it turns out to be."""
+    return Command(label=f"type of {name_of(teardown, joint_id)}", change=lambda before: change_joint(
+        before, joint_id, lambda j: replace(j, type=type_)))
+
+
 def set_tool(teardown: Teardown, joint_id: str, way: int, tool: str) -> Command:
     """The tool of the last act of a way. A joint without ways of its own gets the catalogue's first."""
 

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
-from PySide6.QtWidgets import QHBoxLayout, QSlider, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QSlider, QVBoxLayout, QWidget
 
+from oddbolt.catalog.components import connector_types
 from oddbolt.paint.net import NetPicture
 from oddbolt.paint.palette import Palette
 from oddbolt.reassembly.net import Link, Net, mating_cycles, net_of, untouched_net
@@ -88,6 +89,7 @@ class NetView(QWidget):
     """The drawing with the moment of the log below it and the chosen cable in words."""
 
     part_chosen = Signal(str)
+    type_said = Signal(str, str)  # joint, type
 
     def __init__(self, session: Session, palette: Palette) -> None:
         super().__init__()
@@ -107,6 +109,17 @@ class NetView(QWidget):
         box.setContentsMargins(0, 0, 0, 0)
         box.addWidget(scrolled(self.drawing), 1)
         box.addLayout(row)
+        self.types = [QComboBox() for _ in range(2)]
+        kinds = QHBoxLayout()
+        for combo in self.types:
+            for type_ in connector_types().values():
+                combo.addItem(type_.name, type_.type)
+            combo.setMinimumHeight(34)
+            combo.hide()
+            combo.activated.connect(lambda _, c=combo: self._type_said(c))
+            kinds.addWidget(combo)
+        kinds.addStretch(1)
+        box.addLayout(kinds)
         for widget in (self.when, self.tethers, self.words):
             box.addWidget(widget)
         self._net = Net(parts=(), links=(), tethers=())
@@ -154,3 +167,20 @@ class NetView(QWidget):
         for joint in link.joints:
             lines += wording.connector_lines(teardown, joint, cycles.get(joint))
         self.words.setText("\n".join(lines))
+        self._show_types([j for j in link.joints if teardown.joint[j].kind == "connector"])
+
+    def _show_types(self, joints: list[str]) -> None:
+        """The type of each connector of the link, to be set right."""
+        for n, combo in enumerate(self.types):
+            combo.setVisible(n < len(joints))
+            combo.setProperty("joint", joints[n] if n < len(joints) else "")
+            if n < len(joints):
+                name = wording.name_of(self._session.teardown, joints[n])
+                combo.setAccessibleName(self.tr("Type of {0}").format(name))
+                combo.setToolTip(self.tr("Type of {0}").format(name))
+                combo.setCurrentIndex(combo.findData(self._session.teardown.joint[joints[n]].type))
+
+    def _type_said(self, combo: QComboBox) -> None:
+        joint = combo.property("joint")
+        if joint and combo.currentData() != self._session.teardown.joint[joint].type:
+            self.type_said.emit(joint, combo.currentData())

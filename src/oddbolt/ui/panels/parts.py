@@ -9,12 +9,14 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QTabWidget, QVBoxLayout, QWidget
 
 from oddbolt.catalog.components import first_out
+from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Teardown
 from oddbolt.paint.palette import Palette
 from oddbolt.planning.kit import least_kit
 from oddbolt.planning.structure import Structure
 from oddbolt.reassembly import inventory
 from oddbolt.reports import wording
+from oddbolt.session import commands
 from oddbolt.session.session import Change, Session
 from oddbolt.ui.binding.jobs import Jobs
 from oddbolt.ui.panels.missing_list import MissingList
@@ -62,6 +64,7 @@ class PartsPanel(QWidget):
         lay_out(self, left, side)
         self.tree.parts_chosen.connect(self.form.show_parts)
         self.cables.part_chosen.connect(self._part_chosen)
+        self.cables.type_said.connect(self._type_said)
         self.form.said.connect(lambda text, alarm: self.say(text, alarm=alarm))
         self.missing.said.connect(lambda text, alarm: self.say(text, alarm=alarm))
         self.tabs.currentChanged.connect(lambda _: self._refresh())
@@ -94,6 +97,12 @@ class PartsPanel(QWidget):
     def _part_chosen(self, part: str) -> None:
         self.tree.choose(part)
         self.form.show_parts([part])
+
+    def _type_said(self, joint: str, type_: str) -> None:
+        try:
+            self._session.do(commands.set_type(self._session.teardown, joint, type_))
+        except Refusal as refusal:
+            self.say(str(refusal), alarm=True)
 
     def _name_missing(self) -> None:
         open_ = [m for m in self._missing() if not m.answered]
