@@ -160,3 +160,31 @@ def test_letters_and_texts_can_be_read():
         assert contrast(palette.on_accent, palette.accent) >= 4.5
         assert contrast(palette.warn, palette.sheet) >= 4.5
     assert letter_colour("A") != letter_colour("B") and letter_colour("I") == letter_colour("A")
+
+
+# Simulation of colour vision deficiency at full severity, on linear RGB: G. M. Machado, M. M. Oliveira, L. A. F.
+# Fernandes, IEEE Trans. Vis. Comput. Graph. 15 (2009) 1291-1298, from memory.
+DEFICIENCIES = {
+    "protan": ((0.152286, 1.052583, -0.204868), (0.114503, 0.786281, 0.099216), (-0.003882, -0.048116, 1.051998)),
+    "deutan": ((0.367322, 0.860646, -0.227968), (0.280085, 0.672501, 0.047413), (-0.011820, 0.042940, 0.968881)),
+    "tritan": ((1.255528, -0.076749, -0.178779), (-0.078411, 0.930809, 0.147602), (0.004733, 0.691367, 0.303900))}
+
+
+def lab(colour, matrix=((1, 0, 0), (0, 1, 0), (0, 0, 1))):
+    """CIE L*a*b* (D65) of a colour as it is seen with a deficiency; sRGB by IEC 61966-2-1."""
+    linear = [(c / 12.92 if c <= 0.04045 else ((c + 0.055) / 1.055) ** 2.4)
+              for c in (int(colour[n:n + 2], 16) / 255 for n in (1, 3, 5))]
+    seen = [min(1, max(0, sum(m * c for m, c in zip(row, linear)))) for row in matrix]
+    xyz = [sum(m * c for m, c in zip(row, seen)) for row in (
+        (0.4124, 0.3576, 0.1805), (0.2126, 0.7152, 0.0722), (0.0193, 0.1192, 0.9505))]
+    f = [v ** (1 / 3) if v > 0.008856 else 7.787 * v + 16 / 116 for v in (xyz[0] / 0.95047, xyz[1], xyz[2] / 1.08883)]
+    return 116 * f[1] - 16, 500 * (f[0] - f[1]), 200 * (f[1] - f[2])
+
+
+@pytest.mark.parametrize("deficiency", ["none", *DEFICIENCIES])
+def test_letter_colours_stay_apart_for_colour_blind_eyes(deficiency):
+    """A difference of about 2.3 is just seen (CIE76, from memory); any two letters keep more than six times that."""
+    matrix = DEFICIENCIES.get(deficiency, ((1, 0, 0), (0, 1, 0), (0, 0, 1)))
+    seen = [lab(colour, matrix) for colour in LETTER_COLOURS]
+    apart = min(math.dist(a, b) for n, a in enumerate(seen) for b in seen[n + 1:])
+    assert apart > 15, apart

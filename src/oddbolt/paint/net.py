@@ -51,13 +51,15 @@ def lay_out(net: Net, width: float) -> tuple[list[NetPlace], float]:
                 left -= set(wave)
                 step += 1
     lowest, highest = min(columns, default=0), max(columns, default=0)
-    room = (width - BOX[0]) / max(1, highest - lowest)
+    number = highest - lowest + 1
+    wide = min(BOX[0], width / (number * 1.4)) if number > 1 else BOX[0]  # lines need a third of the room
+    room = (width - wide) / max(1, number - 1)
     tallest = max((len(parts) for parts in columns.values()), default=1)
     height, places = tallest * ROW + 24, []
     for column, parts in sorted(columns.items()):
         x = (column - lowest) * room
         middle = (height - len(parts) * ROW) / 2
-        places += [NetPlace(part, QRectF(x, middle + n * ROW, *BOX), column) for n, part in enumerate(parts)]
+        places += [NetPlace(part, QRectF(x, middle + n * ROW, wide, BOX[1]), column) for n, part in enumerate(parts)]
     return places, height
 
 
@@ -96,7 +98,7 @@ class NetPicture:
         if a.column == b.column:
             start, end = QPointF(a.box.right(), a.box.center().y()), QPointF(b.box.right(), b.box.center().y())
         path = QPainterPath(start)
-        bend = max(26.0, abs(end.x() - start.x()) / 2)
+        bend = 30.0 if a.column == b.column else max(8.0, abs(end.x() - start.x()) / 2)
         into = end + QPointF(bend, 0) if a.column == b.column else end - QPointF(bend, 0)
         path.cubicTo(start + QPointF(bend, 0), into, end)
         return path

@@ -1,14 +1,15 @@
 """Colours of the program, light and dark. Letters of fasteners keep their colour in both.
 
-The eight letter colours differ in lightness as well as hue, so that they stay apart for the common kinds of colour
-blindness and in grey; a letter and the silhouette of its recess always go with them.
+The eight letter colours were searched for so that any two stay apart for full colour vision and for the three kinds of
+colour blindness (tests/unit/test_content.py measures it), with white letters on them readable; a letter and the silhouette
+of its recess always go with them.
 """
 
 from __future__ import annotations
 
 from typing import NamedTuple
 
-LETTER_COLOURS = ("#B5541C", "#1F5F99", "#6B3FA0", "#0F7A5C", "#8A6A00", "#A32A57", "#3F4A50", "#2F7F8C")
+LETTER_COLOURS = ("#AA6120", "#362E79", "#8C5B9E", "#057C6E", "#5A3B00", "#702135", "#6A66C8", "#215269")
 
 
 class Palette(NamedTuple):

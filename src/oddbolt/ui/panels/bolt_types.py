@@ -33,10 +33,9 @@ class BoltTypes(QTreeWidget):
         self.setAlternatingRowColors(True)
         self.setIndentation(16)
         self.setIconSize(QSize(round(tag_width("A")), round(TAG_HEIGHT)))
-        self.header().setStretchLastSection(False)
         for column in range(len(names)):
             self.header().setSectionResizeMode(column, QHeaderView.ResizeMode.ResizeToContents)
-        self.header().setSectionResizeMode(5, QHeaderView.ResizeMode.Stretch)
+        self.header().setStretchLastSection(True)
         self.currentItemChanged.connect(lambda item, _: self.letter_chosen.emit(item.data(0, ROW)) if item else None)
 
     @property

@@ -53,8 +53,9 @@ class PartTree(QWidget):
         self.tree.header().setStretchLastSection(False)
         self.tree.header().setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
         self.tree.header().setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
-        for column, width in ((1, 110), (2, 70), (3, 70), (4, 96), (5, 96)):
-            self.tree.setColumnWidth(column, width)
+        letter = self.fontMetrics().averageCharWidth()
+        for column, letters in ((1, 15), (2, 10), (3, 10), (4, 13), (5, 12)):
+            self.tree.setColumnWidth(column, letters * letter)
         line = QHBoxLayout()
         line.addWidget(self.search, 1)
         line.addWidget(self.filter)

@@ -12,7 +12,7 @@ from oddbolt.reassembly.tray import Compartment, TrayLayer, tray_layers
 from oddbolt.reports import wording
 from oddbolt.session.session import Session
 
-ROW, GAP, TITLE = 62.0, 8.0, 108.0
+ROW, GAP = 62.0, 8.0
 BOLT = 15.0  # room for one bolt
 
 
@@ -27,6 +27,7 @@ class TrayView(QWidget):
         self._palette = palette
         self.layers: list[TrayLayer] = []
         self._boxes: list[tuple[QRectF, Compartment, int]] = []
+        self._title_px = 108.0
         self.chosen = ""
         self.letter = ""  # compartments of this letter stand out
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -51,14 +52,15 @@ class TrayView(QWidget):
 
     def _lay_out(self) -> None:
         self._boxes = []
+        self._title_px = self.fontMetrics().horizontalAdvance(self.tr("{0} bolts, {1}").format(888, "no photo")) + 12.0
         width = max(360.0, float(self.width()))
         y = GAP
         for n, layer in enumerate(self.layers):
-            x, top = TITLE, y
+            x, top = self._title_px, y
             for compartment in layer.compartments:
                 wide = max(62.0, 16 + BOLT * min(compartment.count or len(compartment.marks) or 1, 12))
-                if x > TITLE and x + wide > width - GAP:
-                    x, top = TITLE, top + ROW + GAP
+                if x > self._title_px and x + wide > width - GAP:
+                    x, top = self._title_px, top + ROW + GAP
                 self._boxes.append((QRectF(x, top, wide, ROW), compartment, n))
                 x += wide + GAP
             y = top + ROW + GAP
@@ -115,7 +117,7 @@ class TrayView(QWidget):
         width = float(self.width())
         exposed = QRectF(event.rect())
         for box, compartment, layer in self._boxes:
-            if not (box.adjusted(-TITLE - width, -4, width, 4)).intersects(exposed):
+            if not (box.adjusted(-self._title_px - width, -4, width, 4)).intersects(exposed):
                 continue
             if layer not in seen:
                 seen.add(layer)
@@ -139,11 +141,12 @@ class TrayView(QWidget):
         font.setBold(True)
         painter.setFont(font)
         painter.setPen(QColor(self._palette.ink))
-        painter.drawText(QRectF(4, top + 6, TITLE - 8, 18), Qt.AlignmentFlag.AlignLeft, self.layer_name(number))
+        line = float(self.fontMetrics().height())
+        painter.drawText(QRectF(4, top + 6, self._title_px, line), Qt.AlignmentFlag.AlignLeft, self.layer_name(number))
         painter.setFont(self.font())
         painter.setPen(QColor(self._palette.faint))
         where = wording.SIDES[layer.view.side] if layer.view else self.tr("no photo")
-        painter.drawText(QRectF(4, top + 24, TITLE - 8, 18), Qt.AlignmentFlag.AlignLeft,
+        painter.drawText(QRectF(4, top + 6 + line, self._title_px, line), Qt.AlignmentFlag.AlignLeft,
                          self.tr("{0} bolts, {1}").format(layer.bolts, where))
 
     def _compartment(self, painter: QPainter, box: QRectF, compartment: Compartment) -> None:
