@@ -1,8 +1,8 @@
 """Colours of the program, light and dark. Letters of fasteners keep their colour in both.
 
 The eight letter colours were searched for so that any two stay apart for full colour vision and for the three kinds of
-colour blindness (tests/unit/test_content.py measures it), with white letters on them readable; a letter and the silhouette
-of its recess always go with them.
+colour blindness (tests/unit/test_content.py measures it), with white letters on them readable; a letter and the
+silhouette of its recess always go with them.
 """
 
 from __future__ import annotations
