@@ -20,7 +20,7 @@ def act():
     window = next(w for w in QApplication.topLevelWidgets() if w.objectName() == "window")
     window.activateWindow()
     QTest.qWaitForWindowActive(window)
-    QTest.keyClick(window, Qt.Key.Key_5, Qt.KeyboardModifier.AltModifier)
+    QTest.keyClick(window, Qt.Key.Key_6, Qt.KeyboardModifier.AltModifier)
     QTest.qWait(200)
     print(QApplication.platformName(), window.stack.currentIndex(), window.figure.tally.out, flush=True)
     window.close()
@@ -45,7 +45,7 @@ def test_the_program_under_xvfb(tmp_path):
         run = subprocess.run([sys.executable, "-c", PROGRAM], env=environment, capture_output=True, text=True,
                              timeout=60, check=False)
         assert run.returncode == 0, run.stderr
-        assert run.stdout.split() == ["xcb", "4", "37"]
+        assert run.stdout.split() == ["xcb", "5", "37"]
     finally:
         server.terminate()
         server.wait()

@@ -275,7 +275,7 @@ def demo(app, tmp_path, clock):
 
 
 def test_the_section_of_the_demo(demo):
-    QTest.keyClick(demo, Qt.Key.Key_5, Qt.KeyboardModifier.AltModifier)
+    QTest.keyClick(demo, Qt.Key.Key_6, Qt.KeyboardModifier.AltModifier)
     assert demo.stack.currentWidget() is demo.access
     demo.access.show_part("battery")
     words = demo.access.words.toPlainText()
@@ -327,7 +327,7 @@ def test_a_depth_row_leads_to_its_section(demo):
 
 
 def test_the_verdict_shows_points_rule_and_evidence(demo):
-    QTest.keyClick(demo, Qt.Key.Key_6, Qt.KeyboardModifier.AltModifier)
+    QTest.keyClick(demo, Qt.Key.Key_7, Qt.KeyboardModifier.AltModifier)
     QTest.qWait(20)
     panel = demo.verdict
     assert "class" in panel.headline.text() and "open" in panel.firm.text()
@@ -377,7 +377,7 @@ def test_the_demo_is_what_the_issue_asks(demo):
 
 def test_every_control_has_a_name_and_can_be_reached(demo):
     for name, tab in (("prepare", 0), ("log", 0), ("parts", 0), ("parts", 1), ("parts", 2), ("bolts", 0), ("bolts", 1),
-                      ("bolts", 2), ("bolts", 3), ("access", 0), ("verdict", 0)):
+                      ("bolts", 2), ("bolts", 3), ("sequence", 0), ("access", 0), ("verdict", 0)):
         demo.show_workspace(name)
         if name in ("parts", "bolts"):
             getattr(demo, name).tabs.setCurrentIndex(tab)

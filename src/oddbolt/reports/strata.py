@@ -10,6 +10,7 @@ from collections import Counter
 from dataclasses import dataclass, field, replace
 
 from oddbolt.catalog.defaults import verb_of
+from oddbolt.model.things import Joint
 from oddbolt.planning.bench import Bench, Count, Operation, act_of, count, is_last_act
 from oddbolt.planning.solve import Plan, Planner
 from oddbolt.reports import wording
@@ -104,6 +105,11 @@ def _in_common_order(planner: Planner, plan: Plan, rank) -> Count:
     return counted if same and counted.time_ms <= plan.count.time_ms * 1.02 else plan.count
 
 
+def layer_kind(joint: Joint) -> str:
+    """How a joint is drawn."""
+    return _KINDS.get(joint.kind, ACT)
+
+
 def _layers(planner: Planner, plan: Plan, counted: Count) -> list[Layer]:
     teardown, structure = planner.teardown, planner.structure
     target = structure.stand_in[plan.targets[0]]
@@ -119,7 +125,7 @@ def _layers(planner: Planner, plan: Plan, counted: Count) -> list[Layer]:
         joint = teardown.joint[operation.joint]
         way, act = act_of(structure, operation)
         is_last = is_last_act(structure, operation)
-        kind = WAIT if act.wait_s else _KINDS.get(joint.kind, ACT)
+        kind = WAIT if act.wait_s else layer_kind(joint)
         label = f"{verb_of(joint, act)} {joint.name or joint.id}" if len(way.acts) > 1 else joint.name or joint.id
         bolts = ((joint.fastener, joint.count),) if joint.kind == "screw" and joint.fastener else ()
         found.append(Layer(kind=kind, things=(joint.id,), label=label, bolts=bolts, seconds=seconds,

@@ -11,7 +11,7 @@ from oddbolt.catalog.screws import Candidate, Identified
 from oddbolt.catalog.tables import caution, mark_kinds, tool_row
 from oddbolt.catalog.torque import TorqueCheck
 from oddbolt.model.things import Fastener, Joint, Teardown
-from oddbolt.planning.bench import Operation, act_of
+from oddbolt.planning.bench import Obstacle, Operation, act_of
 from oddbolt.planning.checks import Check
 from oddbolt.planning.findings import Finding
 from oddbolt.planning.structure import Structure
@@ -343,3 +343,28 @@ def tightening_text(teardown: Teardown, plan: TighteningPlan) -> str:
         order = "in the order shown" if one.order == shown else f"marks {', '.join(map(str, one.order))}"
         lines.append(f"{number}. {LEVELS.get(one.level, one.level)}{torque}, {order}")
     return "\n".join([*lines, "The maker's instructions come first."])
+
+
+OBSTACLES = {"hidden": "Still behind {0}", "tied": "Still tied by {0}", "gone": "Off or open already",
+             "way-taken": "Another way has been begun", "way-order": "Begun already; its acts go on in their order"}
+
+
+def obstacle_text(teardown: Teardown, obstacle: Obstacle) -> str:
+    """What stands in the way of an operation."""
+    return OBSTACLES[obstacle.code].format(names_of(teardown, obstacle.things))
+
+
+def short_operation(teardown: Teardown, operation: Operation) -> str:
+    """An operation as it stands on a bar: what it is about."""
+    if operation.part:
+        return name_of(teardown, operation.part)
+    joint = teardown.joint[operation.joint]
+    return fixing_text(teardown, joint) if joint.kind == "screw" else name_of(teardown, operation.joint)
+
+
+def number_text(number: int) -> str:
+    """A count that may be huge, without false digits."""
+    if number < 10_000:
+        return str(number)
+    power = len(str(number)) - 1
+    return f"about {number / 10 ** power:.1f} x 10^{power}" if power < 300 else f"more than 10^{power}"

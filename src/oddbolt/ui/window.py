@@ -49,6 +49,7 @@ class Window(Shell):
         from oddbolt.ui.panels.parts import PartsPanel
         from oddbolt.ui.panels.prepare import PreparePanel
         from oddbolt.ui.panels.printing import Prints
+        from oddbolt.ui.panels.sequence import SequencePanel
         from oddbolt.ui.panels.sheet import label
         from oddbolt.ui.panels.verdict import VerdictPanel
         from oddbolt.ui.theme.icons import window_icon
@@ -67,6 +68,7 @@ class Window(Shell):
         self.prints.said.connect(lambda text, alarm: self.say(text, alarm=alarm))
         self.parts = PartsPanel(session, palette)
         self.bolts = BoltsPanel(session, palette, self.prints)
+        self.sequence = SequencePanel(session, palette, folder)
         self.access = AccessPanel(session, palette)
         self.verdict = VerdictPanel(session, palette)
         self.figure = OddBoltFigure(palette)
@@ -99,9 +101,10 @@ class Window(Shell):
         column.setSpacing(2)
         light = self._palette.name == "light"
         self._panels = {"prepare": self.prepare, "log": self.log, "parts": self.parts, "bolts": self.bolts,
-                        "access": self.access, "verdict": self.verdict}
+                        "sequence": self.sequence, "access": self.access, "verdict": self.verdict}
         texts = {"prepare": self.tr("Prepare"), "log": self.tr("Log"), "parts": self.tr("Parts"),
-                 "bolts": self.tr("Bolts"), "access": self.tr("Access"), "verdict": self.tr("Verdict")}
+                 "bolts": self.tr("Bolts"), "sequence": self.tr("Sequence"),
+                 "access": self.tr("Access"), "verdict": self.tr("Verdict")}
         for number, (name, panel) in enumerate(self._panels.items(), start=1):
             text = texts[name]
             button = QToolButton()
@@ -343,7 +346,7 @@ class Window(Shell):
                 (self.tr("Ctrl and drag"), self.tr("a row of screws or clips, from the first to the last")),
                 ("Ctrl+R, Ctrl+T", self.tr("order of undoing, of tightening: click the marks of the group in hand")),
                 ("Ctrl+B, Ctrl+L", self.tr("marks onto the other photo of this state; limits of the act in hand")),
-                ("Alt+1 to 6", self.tr("Prepare, Log, Parts, Bolts, Access, Verdict")),
+                ("Alt+1 to 7", self.tr("Prepare, Log, Parts, Bolts, Sequence, Access, Verdict")),
                 ("Ctrl+Z", self.tr("take back, also after a restart"))]
         lines = "".join(f"<tr><td style='padding-right:14px'><b>{escape(keys)}</b></td><td>{escape(text)}</td></tr>"
                         for keys, text in rows)
@@ -360,6 +363,7 @@ class Window(Shell):
             self.log.stop()
             self.bolts.stop()
             self.parts.stop()
+            self.sequence.stop()
             self._session.close()
         super().closeEvent(event)
 

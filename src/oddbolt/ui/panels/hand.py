@@ -228,8 +228,4 @@ class Hand(QFrame):
     # -- what holds it
 
     def obstacle_text(self, obstacle: Obstacle) -> str:
-        names = wording.names_of(self._session.teardown, obstacle.things)
-        texts = {"hidden": self.tr("Still behind {0}"), "tied": self.tr("Still tied by {0}"),
-                 "gone": self.tr("Off or open already"), "way-taken": self.tr("Another way has been begun"),
-                 "way-order": self.tr("Begun already; its acts go on in their order")}
-        return texts[obstacle.code].format(names)
+        return wording.obstacle_text(self._session.teardown, obstacle)

@@ -54,6 +54,11 @@ def _draw(painter: QPainter, name: str, colour: QColor) -> None:
         for y in (13, 16.5, 20):
             painter.drawLine(QPointF(10, y + 1.5), QPointF(18, y - 1.5))
         painter.drawLine(QPointF(11, 22), QPointF(17, 22))
+    elif name == "sequence":  # bars on lanes, a jump between them
+        for x, y, wide in ((4, 6, 8), (12, 13, 6), (16, 20, 8)):
+            painter.drawRect(QRectF(x, y - 2, wide, 4))
+        painter.drawPolyline([QPointF(12, 6), QPointF(12, 11)])
+        painter.drawPolyline([QPointF(18, 13), QPointF(18, 18)])
     elif name == "parts":  # a tree of boxes
         painter.drawRect(QRectF(4, 4, 8, 6))
         painter.drawRect(QRectF(16, 12, 8, 5))

@@ -1,0 +1,164 @@
+"""The lanes: a sequence in time, one lane for each tool; changes jump, waits are hatched, turns are marks, steps end.
+
+The picture knows widths and places only; names and words come from whoever asks.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import QBuffer, QIODevice, QLineF, QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QBrush, QColor, QFont, QPainter, QPainterPath, QPen, QPolygonF
+from PySide6.QtSvg import QSvgGenerator
+
+from oddbolt.paint.palette import Palette
+from oddbolt.paint.section import dots
+from oddbolt.reports.lanes import LaneItem, Lanes
+
+LANE, BAR, HEAD, GUTTER, TITLE = 30.0, 18.0, 26.0, 128.0, 24.0
+LEAST_PX = 3.0  # of an act that takes no time to speak of
+
+
+class LanesPicture:
+    """Draws lanes on a scale of pixels for a second; `name_of` words an item, `tool_name` a lane."""
+
+    def __init__(self, lanes: Lanes, palette: Palette, px_per_s: float, name_of: Callable[[int], str],
+                 tool_name: Callable[[str], str]) -> None:
+        self.lanes = lanes
+        self.palette = palette
+        self.px_per_s = px_per_s
+        self.name_of = name_of
+        self.tool_name = tool_name
+        self.row = {tool: n for n, tool in enumerate(lanes.tools)}
+
+    @property
+    def width(self) -> float:
+        return GUTTER + self.lanes.total_s * self.px_per_s + 40
+
+    @property
+    def height(self) -> float:
+        return HEAD + LANE * len(self.lanes.tools) + 6
+
+    def box(self, item: LaneItem) -> QRectF:
+        y = HEAD + self.row[item.tool] * LANE + (LANE - BAR) / 2
+        return QRectF(GUTTER + item.start_s * self.px_per_s, y, max(LEAST_PX, item.active_s * self.px_per_s), BAR)
+
+    def item_at(self, spot: QPointF) -> LaneItem | None:
+        """The item under a point, short ones with some room about them."""
+        near = [(abs(self.box(item).center().x() - spot.x()), item.place, item) for item in self.lanes.items
+                if self.box(item).adjusted(-3, -5, 3, 5).contains(spot)]
+        return min(near, key=lambda pair: pair[:2])[2] if near else None
+
+    def place_at(self, x: float) -> int:
+        """Where in the sequence something dropped at x comes: before the first item with its middle right of it."""
+        return next((item.place for item in self.lanes.items if self.box(item).center().x() > x),
+                    len(self.lanes.items))
+
+    def draw(self, painter: QPainter, chosen: int | None = None, *, stale: bool = False) -> None:
+        painter.setOpacity(0.45 if stale else 1.0)
+        self._grid(painter)
+        previous: LaneItem | None = None
+        for item in self.lanes.items:
+            self._wait(painter, item)
+        for item in self.lanes.items:
+            if previous is not None:
+                self._between(painter, previous, item)
+            previous = item
+        for item in self.lanes.items:
+            self._bar(painter, item, item.place == chosen)
+        painter.setOpacity(1.0)
+
+    def _grid(self, painter: QPainter) -> None:
+        p = self.palette
+        right = self.width
+        for tool, n in self.row.items():
+            y = HEAD + n * LANE + LANE / 2
+            painter.setPen(QPen(QColor(p.line), 1))
+            painter.drawLine(QLineF(GUTTER, y, right, y))
+            painter.setPen(QColor(p.ink))
+            text = painter.fontMetrics().elidedText(self.tool_name(tool), Qt.TextElideMode.ElideRight, int(GUTTER) - 10)
+            painter.drawText(QRectF(0, y - LANE / 2, GUTTER - 8, LANE), Qt.AlignmentFlag.AlignVCenter
+                             | Qt.AlignmentFlag.AlignRight, text)
+        painter.setPen(QColor(p.faint))
+        step = next((s for s in (10, 30, 60, 120, 300, 600, 1800) if s * self.px_per_s >= 56), 3600)
+        t = 0.0
+        while t <= self.lanes.total_s + step / 2:
+            x = GUTTER + t * self.px_per_s
+            painter.drawText(QRectF(x - 30, 0, 60, HEAD - 10), Qt.AlignmentFlag.AlignCenter,
+                             f"{int(t) // 60}:{int(t) % 60:02d}")
+            painter.drawLine(QLineF(x, HEAD - 8, x, HEAD - 3))
+            t += step
+
+    def _wait(self, painter: QPainter, item: LaneItem) -> None:
+        """A dotted bar behind the act, with whatever is done meanwhile on the other lanes."""
+        if item.wait_s <= 0:
+            return
+        box = self.box(item)
+        wait = QRectF(box.right(), box.y() + 3, item.wait_s * self.px_per_s, BAR - 6)
+        painter.setPen(QPen(QColor(self.palette.wait_dot), 1))
+        painter.setBrush(dots(self.palette.wait, self.palette.wait_dot))
+        painter.drawRect(wait)
+
+    def _between(self, painter: QPainter, before: LaneItem, item: LaneItem) -> None:
+        """A jump to another lane, a turn of the device, and the end of a step."""
+        p = self.palette
+        a, b = self.box(before), self.box(item)
+        if before.tool != item.tool:
+            path = QPainterPath(QPointF(a.right(), a.center().y()))
+            middle = max(a.right() + 2, b.left() - 3)
+            path.lineTo(middle, a.center().y())
+            path.lineTo(middle, b.center().y())
+            path.lineTo(b.left(), b.center().y())
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(QColor(p.faint), 1.3))
+            painter.drawPath(path)
+        if "any" not in (before.side, item.side) and before.side != item.side:
+            x = b.left() - 5
+            painter.setBrush(QBrush(QColor(p.ink)))
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.drawPolygon(QPolygonF([QPointF(x - 5, HEAD - 4), QPointF(x + 5, HEAD - 4), QPointF(x, HEAD + 4)]))
+        if before.step != item.step:
+            x = b.left() - 2  # a wait before it belongs to the step before
+            painter.setPen(QPen(QColor(p.accent), 1.2, Qt.PenStyle.DashLine))
+            painter.drawLine(QLineF(x, HEAD, x, self.height - 4))
+
+    def _bar(self, painter: QPainter, item: LaneItem, chosen: bool) -> None:
+        p = self.palette
+        fills = {"screws": p.screws, "lift": p.lift, "plug": p.plug, "glue": p.glue, "film": p.film}
+        fill = fills.get(item.kind, p.act)
+        box = self.box(item)
+        painter.setPen(QPen(QColor(p.warn if item.is_live else p.accent if chosen else p.line),
+                            2.4 if chosen or item.is_live else 1))
+        painter.setBrush(QColor(fill))
+        painter.drawRoundedRect(box, 3, 3)
+        if item.is_renewed:
+            painter.setPen(QPen(QColor(p.glue_line), 2))
+            painter.drawLine(QLineF(box.left() + 1, box.bottom() - 1, box.right() - 1, box.bottom() - 1))
+        text = self.name_of(item.place)
+        font = QFont(painter.font())
+        painter.setFont(font)
+        if painter.fontMetrics().horizontalAdvance(text[:4]) + 8 < box.width():
+            painter.setPen(QColor(p.on_dark if item.kind == "lift" else p.on_light))
+            shown = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(box.width()) - 6)
+            painter.drawText(box.adjusted(3, 0, -3, 0), Qt.AlignmentFlag.AlignVCenter, shown)
+
+
+def lanes_svg(pictures: list[tuple[str, LanesPicture]]) -> bytes:
+    """Lanes below each other, each under its title, as SVG."""
+    width = max(picture.width for _, picture in pictures)
+    height = sum(picture.height + TITLE + 10 for _, picture in pictures)
+    buffer = QBuffer()
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    made = QSvgGenerator()
+    made.setOutputDevice(buffer)
+    made.setSize(QSize(round(width), round(height)))
+    made.setViewBox(QRectF(0, 0, width, height))
+    painter = QPainter(made)
+    for title, picture in pictures:
+        painter.setPen(QColor(picture.palette.ink))
+        painter.drawText(QPointF(4, 16), title)
+        painter.translate(0, TITLE)
+        picture.draw(painter)
+        painter.translate(0, picture.height + 10)
+    painter.end()
+    return bytes(buffer.data())

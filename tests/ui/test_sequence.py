@@ -1,0 +1,186 @@
+"""The Sequence workspace through the real window: lanes, targets, other orders, reasons, export, cancel."""
+
+from __future__ import annotations
+
+import csv
+
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QFileDialog
+
+from oddbolt.app import open_demo
+from oddbolt.paint.palette import LIGHT
+from oddbolt.session import commands
+from oddbolt.session.session import Session
+from oddbolt.ui.window import Window
+from tests.ui_fixtures import blank_device, wait_for
+
+K, LEFT, CTRL = Qt.Key, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ControlModifier
+
+
+def ready(window):
+    wait_for(lambda: not window.sequence.planned.stale)
+
+
+def at(window, *parts):
+    window.sequence.choose_targets(parts)
+    ready(window)
+
+
+@pytest.fixture
+def demo(app, tmp_path, clock):
+    window = Window(LIGHT)
+    window.fill(Session(open_demo(tmp_path), clock), tmp_path)
+    window.resize(1280, 800)
+    window.show()
+    QTest.qWaitForWindowExposed(window)
+    window.show_workspace("sequence")
+    ready(window)
+    yield window
+    window.close()
+    window.deleteLater()
+    QTest.qWait(10)
+
+
+def spot(view, place):
+    box = view.picture.box(view.picture.lanes.items[place])
+    return QPoint(round(box.center().x()), round(box.center().y() + 24))
+
+
+def names(window):
+    return [o.part or o.joint for o in window.sequence._sequence]
+
+
+def test_performed_and_best_stand_on_one_scale(demo):
+    sequence = demo.sequence
+    assert sequence.planned.title == "Best" and sequence.performed.title == "As performed"
+    assert sequence.performed.px_per_s == sequence.planned.px_per_s
+    assert "As performed: 46 steps" in sequence.figures.text() and "proven" in sequence.figures.text()
+    assert len(sequence.performed._operations) == 79
+
+
+def test_targets_are_chosen_by_clicking_parts(demo):
+    sequence = demo.sequence
+    at(demo, "battery")
+    assert names(demo)[-1] == "battery" and "Best: 5 steps" in sequence.figures.text()
+    item = next(sequence.targets.item(n) for n in range(sequence.targets.count())
+                if sequence.targets.item(n).text() == "Left loudspeaker")
+    item.setCheckState(Qt.CheckState.Checked)
+    ready(demo)
+    assert {"battery", "speaker-left"} <= set(names(demo))
+    sequence.choose_targets([])
+    assert "at least one part" in sequence.figures.text() and names(demo) == []
+
+
+def test_policies_and_objective_are_switches(demo):
+    at(demo, "battery")
+    by_steps = demo.sequence._found.plan
+    demo.sequence.objective.setCurrentIndex(1)
+    ready(demo)
+    assert demo.sequence._found.plan.count.time_ms <= by_steps.count.time_ms
+    demo.sequence.hand.click()
+    ready(demo)
+    assert demo.sequence._found.planner.convention.settings.hand_is_tool
+    assert demo._session.teardown.settings.hand_is_tool is False  # tried, not written
+
+
+def test_an_operation_is_dragged_to_another_place(demo):
+    sequence = demo.sequence
+    at(demo, "battery", "speaker-left")
+    view, before = sequence.planned, names(demo)
+    place = before.index("speaker-left")
+    first = sequence._found.plan.sequence
+    legal = next(k for k in range(len(before) + 1) if k not in (place, place + 1) and not sequence._counted(
+        sequence.moved(place, k)).obstacles)
+    boxes = [view.picture.box(i).center().x() for i in view.picture.lanes.items]
+    x = round(boxes[legal] - 2) if legal < len(boxes) else round(boxes[-1] + 12)
+    start = spot(view, place)
+    QTest.mousePress(view, LEFT, pos=start)
+    QTest.mouseMove(view, QPoint(x, start.y()))
+    assert "There" in sequence.echo.text()
+    QTest.mouseRelease(view, LEFT, pos=QPoint(x, start.y()))
+    assert names(demo) != before and sorted(names(demo)) == sorted(before)
+    assert view.title == "Your order" and "Your order:" in sequence.figures.text()
+    assert not sequence._counted(sequence._sequence).obstacles
+    sequence.again.click()
+    assert tuple(sequence._sequence) == first and view.title == "Best"
+
+
+def test_an_illegal_place_refuses_and_says_why(demo):
+    at(demo, "battery")
+    sequence, before = demo.sequence, names(demo)
+    place = before.index("battery-plug")
+    start = spot(sequence.planned, place)
+    QTest.mousePress(sequence.planned, LEFT, pos=start)
+    QTest.mouseMove(sequence.planned, QPoint(130, start.y()))
+    QTest.mouseRelease(sequence.planned, LEFT, pos=QPoint(130, start.y()))
+    assert names(demo) == before and "Not there" in sequence.echo.text() and "still behind" in sequence.echo.text()
+
+
+def test_operations_are_moved_by_keys_too(demo):
+    at(demo, "battery", "speaker-left")
+    sequence = demo.sequence
+    moved = False
+    for place in range(len(sequence._sequence)):
+        before = names(demo)
+        sequence.planned.choose(place)
+        QTest.keyClick(sequence.planned, K.Key_Right, CTRL)
+        if names(demo) != before:
+            moved = True
+            break
+    assert moved and sequence.planned.chosen == place + 1
+    QTest.keyClick(sequence.planned, K.Key_Left)
+    assert sequence.planned.chosen == place
+
+
+def test_why_in_words(demo):
+    at(demo, "port-board")
+    sequence = demo.sequence
+    assert "waits for Cell" in sequence.words.text() or "waits for Port cable" in sequence.words.text()
+    sequence.planned.choose(names(demo).index("cover-seam"))
+    assert "waits for nothing" in sequence.words.text()
+    sequence.planned.choose(names(demo).index("port-board"))
+    assert "Cover seam must come before Charging port board" in sequence.words.text()
+    sequence.planned.choose(names(demo).index("cover-seam"))
+    assert "Cover seam must come before Charging port board" in sequence.words.text()
+    number = sequence._found.number
+    assert f"Orders of these {len(names(demo))} operations" in sequence.figures.text() and number.orders > 1
+
+
+def test_the_search_can_be_given_up_and_follows_the_record(demo):
+    sequence = demo.sequence
+    at(demo, "battery")
+    before = names(demo)
+    sequence.choose_targets(list(sequence._found.planner.structure.removals))
+    assert sequence.planned.stale and sequence.cancel.isVisible()
+    sequence.cancel.click()
+    assert not sequence.planned.stale and names(demo) == before and "given up" in sequence.echo.text()
+    at(demo, "battery")
+    demo._session.do(commands.note(demo._session.teardown, "x", 4000))
+    ready(demo)
+    assert names(demo)[-1] == "battery"
+
+
+def test_what_cannot_be_freed_says_what_is_in_the_way(make_window):
+    data = blank_device()
+    data["parts"][2]["behind"] = [["glue"]]
+    data["joints"][0]["behind"] = [["cell"]]
+    window = make_window(data)
+    window.show_workspace("sequence")
+    ready(window)
+    at(window, "cell")
+    assert "cannot be done; in the way" in window.sequence.echo.text() and not window.sequence.export.isEnabled()
+
+
+def test_export_as_table_and_drawing(demo, tmp_path, monkeypatch):
+    at(demo, "battery")
+    for name in ("plan.csv", "plan.svg"):
+        monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, n=name: (str(tmp_path / n), ""))
+        demo.sequence.export.click()
+    rows = list(csv.reader((tmp_path / "plan.csv").read_text("utf-8").splitlines()))
+    assert rows[0][:2] == ["step", "start_s"] and len(rows) == len(names(demo)) + 1 and rows[-1][5] == "lift Cell"
+    assert b"<svg" in (tmp_path / "plan.svg").read_bytes()
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(tmp_path / "no" / "x.csv"), ""))
+    demo.sequence.export.click()
+    assert "cannot be written" in demo.sequence.echo.text()
