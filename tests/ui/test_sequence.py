@@ -184,3 +184,19 @@ def test_export_as_table_and_drawing(demo, tmp_path, monkeypatch):
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(tmp_path / "no" / "x.csv"), ""))
     demo.sequence.export.click()
     assert "cannot be written" in demo.sequence.echo.text()
+
+
+def test_depths_of_a_large_device_come_from_the_background(make_window):
+    """More operations than are planned at once: the window stays, old depths are faint, new ones arrive."""
+    data = blank_device()
+    data["parts"] += [{"id": f"p{n}", "name": f"Part {n}", "on": "tray", "behind": [["cover"]]} for n in range(70)]
+    data["joints"] += [{"id": f"j{n}", "kind": "clip", "of": [f"p{n}", "tray"], "behind": [["cover"]]}
+                       for n in range(70)]
+    window = make_window(data)
+    depths = window.log.depths
+    wait_for(lambda: depths.topLevelItemCount() == 2)
+    assert [depths.topLevelItem(n).text(0) for n in range(2)] == ["Cover", "Cell"]
+    window._session.do(commands.note(window._session.teardown, "x", 5))
+    QTest.qWait(20)  # the depths follow a moment after the act
+    wait_for(lambda: not depths._jobs.is_running("depths"))
+    assert depths.topLevelItem(1).text(1) == "2"

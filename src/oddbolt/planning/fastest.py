@@ -195,6 +195,8 @@ class TimeSearch:
             if (label[3], label[4]) not in best_of.get(label[:3], [(label[3], label[4])]):
                 continue  # dropped since it was pushed
             expansions += 1
+            if not expansions & 15:
+                self.case.network.go_on()
             at_hand = self._at_hand(label[0], label[4])
             once = self._at_once(label, at_hand)
             nexts = [(n, self.do(label, n)) for n in (at_hand if once is None else [once])]

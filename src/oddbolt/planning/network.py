@@ -7,7 +7,7 @@ are closed under union, and greedy closure finds everything that can ever be don
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
 from oddbolt.planning.bench import Operation, kind_of
@@ -16,6 +16,12 @@ from oddbolt.planning.costs import ActiveTimes
 from oddbolt.planning.structure import Alternatives, Structure
 
 ALL = -1  # every bit
+
+
+class Stopped(Exception):
+    """A search was given up from outside; nothing is kept of it."""
+
+
 Clause = tuple[int, tuple[int, ...]]  # all bits of the first, and one bit of each of the others
 
 
@@ -135,6 +141,7 @@ class Network:
         self.structure = structure
         self.convention = convention
         self.units: list[Unit] = []
+        self.stop: Callable[[], bool] | None = None  # asked now and then by the searches
         rank = {id_: n for n, id_ in reversed(list(enumerate(prefer)))}
         ids = sorted((*structure.releases, *structure.removals), key=lambda id_: rank.get(id_, len(rank)))
         blank: list[tuple[str, int, tuple[Operation, ...], bool]] = []
@@ -149,6 +156,11 @@ class Network:
                 blank.append((id_, way, operations, is_last))
         self._read_units(blank, times)
         self.safe = self._safe_condition()
+
+    def go_on(self) -> None:
+        """Raise Stopped where the search is to be given up."""
+        if self.stop is not None and self.stop():
+            raise Stopped
 
     def _runs(self, id_: str) -> Iterator[tuple[int, tuple[Operation, ...], bool]]:
         """The units of a joint or part: (way or -1, operations, whether it is the last of its way)."""

@@ -8,7 +8,7 @@ sets, counted from set to set. Source: B. Korte, L. Lovász, R. Schrader, Greedo
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 from oddbolt.planning.bench import Bench, Obstacle, Operation
@@ -100,7 +100,7 @@ class Orders:
 
     def number(self, limit: int = SETS_LIMIT) -> Number:
         """Feasible orders, exact while no more than `limit` sets have to be looked at, else at least so many."""
-        return count_orders(self.conditions, limit)
+        return count_orders(self.conditions, limit, self.network.go_on)
 
 
 def in_order(conditions: Mapping[int, Condition], reached: int) -> list[int]:
@@ -114,7 +114,8 @@ def in_order(conditions: Mapping[int, Condition], reached: int) -> list[int]:
     return order
 
 
-def count_orders(conditions: Mapping[int, Condition], limit: int = SETS_LIMIT) -> Number:
+def count_orders(conditions: Mapping[int, Condition], limit: int = SETS_LIMIT,
+                 go_on: Callable[[], None] = lambda: None) -> Number:
     """Orders in which all units can be done, each once: paths through the feasible sets, layer by layer.
 
     Beyond the limit every path found so far can be finished in one way at least, since what can be done stays doable.
@@ -122,6 +123,7 @@ def count_orders(conditions: Mapping[int, Condition], limit: int = SETS_LIMIT) -
     layer, seen = {0: 1}, 1
     for _ in range(len(conditions)):
         after: dict[int, int] = {}
+        go_on()
         for done, paths in layer.items():
             for n, condition in conditions.items():
                 if not done >> n & 1 and condition.holds(done):

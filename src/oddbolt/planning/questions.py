@@ -191,7 +191,10 @@ def rank(teardown: Teardown, parts: Iterable[str], *, worlds: int = WORLDS, seed
     wanted = [part for part in dict.fromkeys(parts) if part in assumptions.structure.removals]
     proxy, rng = Proxy(assumptions), random.Random(seed)
     drawn = [draw(assumptions, assumptions.of, rng) for _ in range(worlds)]
-    depths = [proxy.depths(world, wanted) for world in drawn]
+    depths = []
+    for world in drawn:
+        depths.append(proxy.depths(world, wanted))
+        yield []
     effect: dict[str, float] = {}
     for thing in assumptions.of:
         total = 0.0

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -60,13 +60,16 @@ class Plan:
 class Planner:
     """Answers questions about one snapshot under one convention. Results are kept; the snapshot never changes."""
 
-    def __init__(self, teardown: Teardown, times: ActiveTimes, settings: Settings | None = None) -> None:
+    def __init__(self, teardown: Teardown, times: ActiveTimes, settings: Settings | None = None,
+                 stop: Callable[[], bool] | None = None) -> None:
+        """`stop` is asked now and then while searching; where it says so `network.Stopped` is raised."""
         self.teardown = teardown
         self.structure = Structure(teardown)
         self.convention = Convention(settings or teardown.settings)
         self.times = times
         order = [entry.thing for entry in teardown.log if entry.thing and entry.do in ("release", "remove")]
         self.network = Network(self.structure, self.convention, times, prefer=order)
+        self.network.stop = stop
         self._kept: dict[tuple[tuple[str, ...], str], Plan] = {}
 
     @cached_property

@@ -216,6 +216,8 @@ class StepSearch:
             if expansions >= budget:
                 return Found(value=None, bound=estimate, order=None, expansions=expansions)
             expansions += 1
+            if not expansions & 15:
+                self.case.network.go_on()
             for after, steps, how in self.moves(node):
                 if value + steps < cost.get(after, 1 << 30):
                     cost[after] = value + steps
@@ -243,6 +245,7 @@ class StepSearch:
             nexts: dict[Node, int] = {}
             for value, node in beam:
                 expansions += 1
+                self.case.network.go_on()
                 for after, steps, how in self.moves(node):
                     if after not in seen and value + steps < nexts.get(after, 1 << 30):
                         nexts[after] = value + steps

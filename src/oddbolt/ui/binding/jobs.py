@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import inspect
 import threading
 from collections.abc import Callable, Iterator
 from typing import Any
@@ -16,7 +17,7 @@ class Job(QObject):
     finished = Signal(object)  # what was yielded last
     failed = Signal(str)
 
-    def __init__(self, work: Callable[[], Iterator[Any]], parent: QObject | None = None) -> None:
+    def __init__(self, work: Callable[..., Iterator[Any]], parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._work = work
         self._stop = threading.Event()
@@ -31,6 +32,10 @@ class Job(QObject):
         self._stop.set()
         self.blockSignals(True)
 
+    def is_stopped(self) -> bool:
+        """For work that looks itself whether it is still wanted, beside its yields."""
+        return self._stop.is_set()
+
     def wait(self, seconds: float = 10) -> None:
         self._thread.join(seconds)
 
@@ -41,7 +46,7 @@ class Job(QObject):
     def _run(self) -> None:
         last: Any = None
         try:
-            for last in self._work():
+            for last in self._work(self.is_stopped) if takes_stop(self._work) else self._work():
                 if self._stop.is_set():
                     return
                 self.progressed.emit(last)
@@ -53,6 +58,11 @@ class Job(QObject):
             self.finished.emit(last)
 
 
+def takes_stop(work: Callable[..., Iterator[Any]]) -> bool:
+    """Whether work wants to be handed the question "is it to stop?"."""
+    return bool(inspect.signature(work).parameters)
+
+
 class Jobs:
     """The jobs of a panel: one of each name at a time, the older one is given up; all stopped at the end."""
 
@@ -61,7 +71,7 @@ class Jobs:
         self._running: dict[str, Job] = {}
         self._given_up: list[Job] = []  # cancelled, until they come to their next yield
 
-    def start(self, name: str, work: Callable[[], Iterator[Any]], finished: Callable[[Any], None],
+    def start(self, name: str, work: Callable[..., Iterator[Any]], finished: Callable[[Any], None],
               progressed: Callable[[Any], None] | None = None, failed: Callable[[str], None] | None = None) -> Job:
         self.cancel(name)
         job = Job(work, self._parent)

@@ -2,12 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterator
+
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHeaderView, QTreeWidget, QTreeWidgetItem
 
-from oddbolt.planning.solve import Plan
+from oddbolt.effort.times import KnownTimes
+from oddbolt.model.things import Teardown
+from oddbolt.planning.solve import Plan, Planner
 from oddbolt.reports import wording
 from oddbolt.session.session import Session
+from oddbolt.ui.binding.jobs import Jobs
+
+AT_ONCE_UNITS = 130  # operations of a device whose depths are found before one could see that they were stale
 
 
 class DepthList(QTreeWidget):
@@ -18,6 +25,7 @@ class DepthList(QTreeWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
+        self._jobs = Jobs(self)
         self.setColumnCount(4)
         self.setHeaderLabels([self.tr("Part"), self.tr("Steps"), self.tr("Time"), ""])
         self.setRootIsDecorated(False)
@@ -32,16 +40,32 @@ class DepthList(QTreeWidget):
         self.before: dict[str, str] = {}
 
     def refresh(self) -> None:
+        """Show the depths as they are now: at once on a device of usual size, else when a job has found them; until
+        then those of before are shown faintly."""
+        derived = self._session.derived
+        parts = derived.priority_parts()
+        if len(derived.planner.network.units) <= AT_ONCE_UNITS:
+            self._jobs.cancel("depths")
+            self._show({part: derived.planner.plan([part]) for part in parts})
+            return
+        for n in range(self.topLevelItemCount()):
+            for column in range(self.columnCount()):
+                self.topLevelItem(n).setForeground(column, self.palette().placeholderText())
+        teardown = self._session.teardown
+        self._jobs.start("depths", lambda stop: _plans(teardown, parts, stop), self._show)
+
+    def _show(self, plans: dict[str, Plan]) -> None:
         derived, teardown = self._session.derived, self._session.teardown
         bench = derived.replay.bench
         shown = {}
         self.clear()
-        for part in derived.priority_parts():
-            plan = derived.planner.plan([part])
+        for part, plan in plans.items():
+            if part not in teardown.part:
+                continue
             steps, time, tip = self._texts(plan)
             shown[part] = steps
             name = wording.name_of(teardown, part)
-            out = self.tr("out") if derived.planner.structure.stand_in[part] in bench.removed else ""
+            out = self.tr("out") if derived.planner.structure.stand_in.get(part) in bench.removed else ""
             if part in self.before and self.before[part] != steps:
                 steps = f"{self.before[part]} → {steps}"
             item = QTreeWidgetItem([name, steps, time, out])
@@ -53,6 +77,9 @@ class DepthList(QTreeWidget):
             self.addTopLevelItem(item)
         self.before = shown
 
+    def stop(self) -> None:
+        self._jobs.stop_all()
+
     def _texts(self, plan: Plan) -> tuple[str, str, str]:
         if not plan.feasible:
             blocked = wording.names_of(self._session.teardown, plan.blocked_by)
@@ -62,3 +89,12 @@ class DepthList(QTreeWidget):
         if plan.count.live_acts:
             tip += self.tr("; {0} done live").format(plan.count.live_acts)
         return steps, wording.duration_text(plan.count.time_ms / 1000), tip
+
+
+def _plans(teardown: Teardown, parts: list[str], stop: Callable[[], bool]) -> Iterator[dict[str, Plan]]:
+    """Plans of all parts; left at once when `stop` says so."""
+    planner, found = Planner(teardown, KnownTimes(teardown), stop=stop), {}
+    for part in parts:
+        yield {}
+        found[part] = planner.plan([part])
+    yield found

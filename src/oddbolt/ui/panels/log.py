@@ -346,5 +346,6 @@ class LogPanel(QWidget):
         self.asking.stop()
         self.alike.stop()
         self.measure.stop()
+        self.depths.stop()
         self.comparing.stop()
         self.states.stop()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 
@@ -184,7 +184,7 @@ class SequencePanel(QWidget):
             return
         self._set_stale(True)
         settings = self._settings()
-        self._jobs.start("plan", lambda: _search(teardown, settings, chosen, objective), self._arrived,
+        self._jobs.start("plan", lambda stop: _search(teardown, settings, chosen, objective, stop), self._arrived,
                          failed=lambda text: self.say(text, alarm=True))
 
     def _set_stale(self, stale: bool) -> None:
@@ -378,10 +378,11 @@ def _comes_to(counted: Count) -> str:
     return f"{counted.steps} steps, {wording.duration_text(counted.time_ms / 1000)}{live}"
 
 
-def _search(teardown: Teardown, settings: Settings, targets: list[str], objective: str) -> Iterator[Found | None]:
-    """Plan, its orders and their number; a yield is a place to stop."""
+def _search(teardown: Teardown, settings: Settings, targets: list[str], objective: str,
+            stop: Callable[[], bool]) -> Iterator[Found | None]:
+    """Plan, its orders and their number; left at once when `stop` says so."""
     yield None
-    planner = Planner(teardown, KnownTimes(teardown), settings)
+    planner = Planner(teardown, KnownTimes(teardown), settings, stop)
     plan = planner.plan(targets, objective)
     if not plan.feasible:
         yield Found(planner=planner, plan=plan, orders=None, number=None)

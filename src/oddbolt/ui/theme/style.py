@@ -101,6 +101,8 @@ def _sheet(p: Palette, arrow: str, text_scale: float) -> str:
     QComboBox:focus, QDoubleSpinBox:focus, QLineEdit:focus {{ border: 2px solid {p.accent}; }}
     QComboBox::drop-down {{ border: 0; width: 24px; }}
     QComboBox::down-arrow {{ image: url("{arrow}"); width: 10px; height: 7px; }}
+    QCheckBox::indicator:unchecked, QListView::indicator:unchecked {{ background: {p.sunk};
+        border: 1px solid {p.faint}; border-radius: 3px; width: 12px; height: 12px; }}
     QSplitter::handle {{ background: {p.page}; }}
     QToolTip {{ background: {p.sheet}; color: {p.ink}; border: 1px solid {p.line}; padding: 4px; }}
     """
