@@ -30,6 +30,54 @@ class Case:
     required: int  # units in every sequence that reaches the goal
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Reach:
+    """What can ever be done under some conditions, whatever the goal: found once, used for every goal."""
+
+    conditions: dict[int, Condition]
+    reached: int
+    ordered: dict[int, Condition]  # of what can be done, within that, in the order in which it can be reached
+    must: dict[int, int]
+
+    @classmethod
+    def of(cls, conditions: dict[int, Condition]) -> Reach:
+        reached = closure(conditions)
+        within = {n: conditions[n].within(reached) for n in bits(reached)}
+        ordered: dict[int, Condition] = {}
+        done, waiting = 0, list(within)
+        while waiting:
+            left = []
+            for n in waiting:
+                if within[n].holds(done):
+                    ordered[n] = within[n]
+                    done |= 1 << n
+                else:
+                    left.append(n)
+            waiting = left
+        return cls(conditions=conditions, reached=reached, ordered=ordered, must=musts(ordered))
+
+
+class Reaches:
+    """Reaches of a network: without regard to power, and for each set of acts that may be live."""
+
+    def __init__(self, network: Network) -> None:
+        self._network = network
+        self._kept: dict[frozenset[str] | None, Reach] = {}
+
+    def plain(self) -> Reach:
+        return self._get(None)
+
+    def safe(self, live: frozenset[str]) -> Reach:
+        return self._get(live)
+
+    def _get(self, live: frozenset[str] | None) -> Reach:
+        if live not in self._kept:
+            units = self._network.units
+            self._kept[live] = Reach.of({n: unit.condition for n, unit in enumerate(units)} if live is None
+                                        else safe_conditions(self._network, live))
+        return self._kept[live]
+
+
 def safe_conditions(network: Network, live: frozenset[str]) -> dict[int, Condition]:
     """Conditions under which nothing but `live` is done before the device is safe."""
     conditions = {}
@@ -44,30 +92,21 @@ def safe_conditions(network: Network, live: frozenset[str]) -> dict[int, Conditi
 
 
 def cut_down(network: Network, conditions: dict[int, Condition], goal: Condition,
-             kinds: dict[int, tuple[ActKind, ...]] | None = None, *, keep_all: bool = False) -> Case | None:
+             kinds: dict[int, tuple[ActKind, ...]] | None = None, *, keep_all: bool = False,
+             reach: Reach | None = None) -> Case | None:
     """Keep what can be reached and can help; None when the goal cannot be reached. `kinds` stand in for the units'.
 
-    `keep_all` keeps what cannot help towards the goal as well.
+    `keep_all` keeps what cannot help towards the goal as well. `reach` is that of the conditions, where it is known.
     """
-    reached = closure(conditions)
-    if not goal.holds(reached):
+    reach = reach or Reach.of(conditions)
+    if not goal.holds(reach.reached):
         return None
-    goal = goal.within(reached)
-    within = {n: conditions[n].within(reached) for n in bits(reached)}
-    helpful = relevant(within, goal)
-    wanted = reached if keep_all else helpful
-    ordered: dict[int, Condition] = {}
-    done, waiting = 0, [n for n in within if wanted >> n & 1]
-    while waiting:
-        left = []
-        for n in waiting:
-            if within[n].holds(done):
-                ordered[n] = within[n]
-                done |= 1 << n
-            else:
-                left.append(n)
-        waiting = left
-    must = musts(ordered)
+    goal = goal.within(reach.reached)
+    helpful = relevant(reach.ordered, goal)
+    wanted = reach.reached if keep_all else helpful
+    # What a unit mentions that can help is helpful itself, so order and musts of the whole hold for the part.
+    ordered = {n: condition for n, condition in reach.ordered.items() if wanted >> n & 1}
+    must = {n: reach.must[n] for n in ordered}
     timing = {n: network.units[n].condition.within(wanted) if network.units[n].needs_safe else condition
               for n, condition in ordered.items()}
     kinds = kinds or {}
@@ -77,24 +116,26 @@ def cut_down(network: Network, conditions: dict[int, Condition], goal: Condition
                 required=must_of(goal, must, wanted))
 
 
-def live_choices(network: Network, goal: Condition, limit: int = 64) -> tuple[int, list[frozenset[str]], bool]:
+def live_choices(network: Network, goal: Condition, reaches: Reaches,
+                 limit: int = 64) -> tuple[int, list[frozenset[str]], bool]:
     """The least number of live acts on the way to the goal, the sets that reach it, and whether the list is complete.
 
     By widening: where everything that is safe has been done and the goal is still out of reach, one of the things that
     are held back only for safety must be done live.
     """
-    plain = {n: unit.condition for n, unit in enumerate(network.units)}
-    if not goal.holds(closure(plain)):
+    if not goal.holds(reaches.plain().reached):
         return 0, [], True
-    helpful = relevant(safe_conditions(network, frozenset()), goal)
+    helpful: int | None = None
     frontier, count, complete = [frozenset()], 0, True
     while True:
         reaching, wider = [], {}
         for live in frontier:
-            done = closure(safe_conditions(network, live))
+            done = reaches.safe(live).reached
             if goal.holds(done):
                 reaching.append(live)
                 continue
+            if helpful is None:
+                helpful = relevant(reaches.safe(frozenset()).conditions, goal)
             for n in bits(helpful & ~done):
                 unit = network.units[n]
                 if unit.needs_safe and unit.condition.holds(done):

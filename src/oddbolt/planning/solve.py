@@ -11,26 +11,28 @@ from oddbolt.planning.bench import Count, Operation, count
 from oddbolt.planning.blocked import blocking_set
 from oddbolt.planning.case import (
     Case,
+    Reach,
+    Reaches,
     cut_down,
     easier_case,
     live_choices,
     one_way_each,
     operations,
-    safe_conditions,
     supported,
     way_choices,
 )
 from oddbolt.planning.convention import Convention
 from oddbolt.planning.costs import ActiveTimes
 from oddbolt.planning.fastest import TimeSearch
-from oddbolt.planning.network import Condition, Network, closure
+from oddbolt.planning.network import Condition, Network
 from oddbolt.planning.steps import StepSearch
 from oddbolt.planning.structure import Structure
 
 STEPS, TIME = "steps", "time"
 STEP_BUDGET = 20_000  # expansions for one set of targets
 TIME_BUDGET = 12_000
-TIE_BUDGET = 150  # expansions spent on telling equally short plans apart
+TIE_BUDGET, TIE_LEAST = 150, 12  # expansions spent on telling equally short plans apart
+TIE_WORK = 2_000  # of these times units
 BEAM = 16  # nodes kept by the quick search that follows when the budget is spent
 NONE: frozenset[str] = frozenset()
 
@@ -70,12 +72,13 @@ class Planner:
         order = [entry.thing for entry in teardown.log if entry.thing and entry.do in ("release", "remove")]
         self.network = Network(self.structure, self.convention, times, prefer=order)
         self.network.stop = stop
+        self.reaches = Reaches(self.network)
         self._kept: dict[tuple[tuple[str, ...], str], Plan] = {}
 
     @cached_property
     def never_free(self) -> tuple[str, ...]:
         """Parts that no sequence takes off, in file order; captive ones and the base aside."""
-        reached = closure({n: unit.condition for n, unit in enumerate(self.network.units)})
+        reached = self.reaches.plain().reached
         return tuple(id_ for id_ in self.structure.removals if not reached & self.network.removed_by[id_])
 
     def plan(self, targets: Iterable[str], objective: str = STEPS) -> Plan:
@@ -91,8 +94,8 @@ class Planner:
     def _plan(self, targets: tuple[str, ...], objective: str) -> Plan:
         network = self.network
         goal = network.goal_of(targets)
-        plain = {n: unit.condition for n, unit in enumerate(network.units)}
-        if self._case(plain, goal) is None:
+        plain = self.reaches.plain()
+        if not goal.holds(plain.reached):
             return Plan(targets=targets, objective=objective, feasible=False,
                         blocked_by=blocking_set(self.structure, targets))
         cases, complete = self._cases(plain, goal)
@@ -108,15 +111,15 @@ class Planner:
         return Plan(targets=targets, objective=objective, feasible=True, count=counted, lower_bound=bound,
                     optimal=bound == value)
 
-    def _case(self, conditions: dict[int, Condition], goal: Condition) -> Case | None:
-        return cut_down(self.network, conditions, goal)
+    def _case(self, reach: Reach, goal: Condition) -> Case | None:
+        return cut_down(self.network, reach.conditions, goal, reach=reach)
 
-    def _cases(self, plain: dict[int, Condition], goal: Condition) -> tuple[list[Case], bool]:
+    def _cases(self, plain: Reach, goal: Condition) -> tuple[list[Case], bool]:
         """One case for each set of acts that may be live; without regard to power there is just one."""
         if not self.convention.settings.isolate_first or not self.structure.sources:
             return [self._case(plain, goal)], True
-        _, choices, complete = live_choices(self.network, goal)
-        cases = [self._case(safe_conditions(self.network, live), goal) for live in choices]
+        _, choices, complete = live_choices(self.network, goal, self.reaches)
+        cases = [self._case(self.reaches.safe(live), goal) for live in choices]
         return [case for case in cases if case is not None], complete
 
     # -- steps
@@ -154,7 +157,9 @@ class Planner:
         """Of equally short plans the quicker one, if the quickest plan at all happens to be as short. No claim."""
         steps, time_ms, order, case = best
         for other in cases:
-            found = TimeSearch(other).run(time_ms, TIE_BUDGET)
+            # Each expansion looks at all units: large cases get fewer, so that a tie never costs more than the answer.
+            budget = max(TIE_LEAST, min(TIE_BUDGET, TIE_WORK // max(1, len(other.conditions))))
+            found = TimeSearch(other).run(time_ms, budget)
             if found.order is not None:
                 candidate = self._judged(other, found.order)
                 if candidate[:2] < (steps, time_ms):

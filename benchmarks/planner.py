@@ -1,0 +1,83 @@
+"""The planner on devices of 20 to 500 operations, fixed seeds: what is proven, how far bounds are off, how it grows.
+
+From the root: .venv/bin/python -m benchmarks.planner [--sizes 20 50 100 200] [--seeds 3]. Times are medians over seeds,
+and in times of a plain count of the same sequence in the same run.
+"""
+
+from __future__ import annotations
+
+import argparse
+import statistics
+import time
+from dataclasses import dataclass
+
+from benchmarks.devices import layered_device
+
+from oddbolt.effort.times import KnownTimes
+from oddbolt.model import exchange
+from oddbolt.planning.bench import count
+from oddbolt.planning.solve import STEPS, TIME, Planner
+
+
+@dataclass(frozen=True, slots=True)
+class Run:
+    """One device, one question."""
+
+    seconds: float
+    proven: int
+    asked: int
+    gap: float  # largest, of the value
+    count_s: float
+
+
+def all_parts(planner: Planner, objective: str) -> Run:
+    """Every part that can be freed, one after another, on one planner."""
+    start, proven, gap = time.perf_counter(), 0, 0.0
+    parts = [p for p in planner.structure.removals if p not in planner.never_free]
+    for part in parts:
+        plan = planner.plan([part], objective)
+        proven += plan.optimal
+        gap = max(gap, (plan.value - plan.lower_bound) / max(1, plan.value))
+    return Run(time.perf_counter() - start, proven, len(parts), gap, 0.0)
+
+
+def whole(planner: Planner, objective: str) -> Run:
+    """Everything that can be taken off."""
+    parts = [p for p in planner.structure.removals if p not in planner.never_free]
+    start = time.perf_counter()
+    plan = planner.plan(parts, objective)
+    seconds = time.perf_counter() - start
+    start = time.perf_counter()
+    count(planner.structure, planner.convention, planner.times, plan.sequence)
+    return Run(seconds, int(plan.optimal), 1, (plan.value - plan.lower_bound) / max(1, plan.value),
+               time.perf_counter() - start)
+
+
+def report(name: str, size: int, runs: list[Run]) -> None:
+    seconds = statistics.median(run.seconds for run in runs)
+    plain = statistics.median(run.count_s for run in runs)
+    ratio = f", {seconds / plain:.0f} times a plain count" if plain else ""
+    print(f"{size:5d}  {name:22s} median {seconds * 1000:9.1f} ms  proven {sum(r.proven for r in runs)} of "
+          f"{sum(r.asked for r in runs)}  largest gap {max(r.gap for r in runs):.1%}{ratio}", flush=True)
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser()
+    parser.add_argument("--sizes", type=int, nargs="+", default=[20, 50, 100, 200])
+    parser.add_argument("--seeds", type=int, default=3)
+    parser.add_argument("--time", action="store_true", help="least time too")
+    options = parser.parse_args()
+    for size in options.sizes:
+        for name, ask, objective in (("all parts, steps", all_parts, STEPS), ("whole, steps", whole, STEPS),
+                                     ("all parts, time", all_parts, TIME), ("whole, time", whole, TIME)):
+            if objective == TIME and not options.time:
+                continue
+            runs = []
+            for seed in range(options.seeds):
+                record = exchange.from_json(layered_device(size, seed))
+                runs.append(ask(Planner(record, KnownTimes(record)), objective))
+            report(name, size, runs)
+
+
+if __name__ == "__main__":
+    main()
