@@ -6,6 +6,7 @@ import argparse
 import os
 import tempfile
 import time
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
@@ -46,7 +47,7 @@ def main() -> None:
         window.show()
         window.log.show_state("s1-back")
         window.log.choose("battery-lid-screws")
-        for name in ("prepare", "log", "parts", "cables", "bolts", "access", "verdict"):
+        for name in ("prepare", "log", "parts", "cables", "bolts", "sequence", "access", "verdict"):
             window.show_workspace("parts" if name == "cables" else name)
             if name == "parts":
                 window.parts.tree.choose("battery")
@@ -54,6 +55,10 @@ def main() -> None:
                 window.parts.tabs.setCurrentIndex(1)
                 window.parts.cables.moment.setValue(8)  # the cover open, tied by its cable
                 window.parts.cables.drawing.choose(0)
+            if name == "sequence":
+                window.sequence.choose_targets(["port-board"])
+                _wait(lambda: not window.sequence.planned.stale)
+                window.sequence.planned.choose(10)
             if name == "bolts":
                 window.bolts.types.choose("B")
                 window.bolts.identify.fields["diameter_mm"].setText("1.38")
@@ -65,6 +70,15 @@ def main() -> None:
         window.close()
         if options.only in ("", "ask"):
             ask(options, palette, Path(data))
+
+
+def _wait(condition: Callable[[], bool]) -> None:
+    """Let jobs work until something is there."""
+    for _ in range(1000):
+        time.sleep(0.02)
+        QTest.qWait(1)
+        if condition():
+            return
 
 
 def ask(options: argparse.Namespace, palette: Palette, folder: Path) -> None:
@@ -79,11 +93,7 @@ def ask(options: argparse.Namespace, palette: Palette, folder: Path) -> None:
     window.log.show_state("s4-back")
     asking = window.log.asking
     asking.refresh()
-    for _ in range(600):
-        time.sleep(0.02)
-        QTest.qWait(1)
-        if asking.question is not None:
-            break
+    _wait(lambda: asking.question is not None)
     window.log.above.setCurrentWidget(asking)
     window.log.choose("port-screws")
     QTest.qWait(200)

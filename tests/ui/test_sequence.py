@@ -200,3 +200,17 @@ def test_depths_of_a_large_device_come_from_the_background(make_window):
     QTest.qWait(20)  # the depths follow a moment after the act
     wait_for(lambda: not depths._jobs.is_running("depths"))
     assert depths.topLevelItem(1).text(1) == "2"
+
+
+def test_what_single_changes_would_do(demo):
+    panel = demo.sequence
+    panel.tabs.setCurrentWidget(panel.what_if)
+    wait_for(lambda: bool(panel.what_if.outcomes) and panel.what_if.list.isEnabled())
+    first = panel.what_if.list.item(0).text()
+    assert "steps" in first and "Cell" in first and "changes would help" in panel.what_if.state.text()
+    assert any("Cover seam with pull tabs" in panel.what_if.list.item(n).text()
+               for n in range(panel.what_if.list.count()))
+    demo._session.do(commands.note(demo._session.teardown, "x", 4000))
+    wait_for(lambda: panel.what_if.stop_looking.isVisible() or panel.what_if.list.isEnabled())
+    panel.what_if.stop_looking.click()
+    assert not panel.what_if.stop_looking.isVisible() and panel.what_if.list.isEnabled()

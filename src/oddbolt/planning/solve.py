@@ -24,7 +24,7 @@ from oddbolt.planning.case import (
 from oddbolt.planning.convention import Convention
 from oddbolt.planning.costs import ActiveTimes
 from oddbolt.planning.fastest import TimeSearch
-from oddbolt.planning.network import Condition, Network
+from oddbolt.planning.network import Condition, Network, bits, relevant
 from oddbolt.planning.steps import StepSearch
 from oddbolt.planning.structure import Structure
 
@@ -80,6 +80,15 @@ class Planner:
         """Parts that no sequence takes off, in file order; captive ones and the base aside."""
         reached = self.reaches.plain().reached
         return tuple(id_ for id_ in self.structure.removals if not reached & self.network.removed_by[id_])
+
+    def helpful_things(self, part: str) -> frozenset[str]:
+        """Parts and joints that can help on some way to a part, safety included; nothing else can change its plan."""
+        goal = self.network.goal_of((self.structure.stand_in[part],))
+        mask = 0
+        for reach in (self.reaches.plain(), self.reaches.safe(frozenset())):
+            mask |= relevant(reach.ordered, goal)
+        units = (self.network.units[n] for n in bits(mask))
+        return frozenset(unit.joint or unit.operations[0].part for unit in units)
 
     def plan(self, targets: Iterable[str], objective: str = STEPS) -> Plan:
         """The best sequence that ends with all `targets` off; proven or with an honest bound."""

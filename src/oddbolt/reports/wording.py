@@ -15,6 +15,7 @@ from oddbolt.planning.bench import Obstacle, Operation, act_of
 from oddbolt.planning.checks import Check
 from oddbolt.planning.findings import Finding
 from oddbolt.planning.structure import Structure
+from oddbolt.planning.whatif import Outcome
 from oddbolt.reassembly.bolts import LookAlike, Swap
 from oddbolt.reassembly.inventory import Order
 from oddbolt.reassembly.net import Cycles, Tether
@@ -368,3 +369,22 @@ def number_text(number: int) -> str:
         return str(number)
     power = len(str(number)) - 1
     return f"about {number / 10 ** power:.1f} x 10^{power}" if power < 300 else f"more than 10^{power}"
+
+
+CHANGES = {"gone": "without {thing}", "pull-tab": "{thing} with pull tabs",
+           "cross-recess": "{thing} with a cross recess", "in-front": "{thing} moved in front",
+           "halved": "{thing} with half the screws", "part-gone": "without {thing}",
+           "one-type": "all screws with one driver"}
+
+
+def outcome_lines(teardown: Teardown, outcome: Outcome) -> list[str]:
+    """What a change would do: the change, then each part."""
+    name = name_of(teardown, outcome.thing) if outcome.thing else ""
+    lines = [CHANGES[outcome.kind].format(thing=name)[:1].upper() + CHANGES[outcome.kind].format(thing=name)[1:]]
+    for effect in outcome.effects:
+        steps = effect.steps[1] - effect.steps[0]
+        seconds = (effect.time_ms[1] - effect.time_ms[0]) / 1000
+        sign = "−" if seconds < 0 else "+"
+        count = f"{steps:+d} steps, ".replace("-", "−") if steps else ""
+        lines.append(f"  {name_of(teardown, effect.part)}: {count}{sign}{duration_text(abs(seconds))}")
+    return lines

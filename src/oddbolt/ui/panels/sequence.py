@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
     QListWidget,
     QListWidgetItem,
     QPushButton,
+    QTabWidget,
     QVBoxLayout,
     QWidget,
 )
@@ -35,6 +36,7 @@ from oddbolt.store.files import write_whole
 from oddbolt.ui.binding.jobs import Jobs
 from oddbolt.ui.panels.lanes_view import LanesView
 from oddbolt.ui.panels.sheet import label, lay_out, scrolled, sheet
+from oddbolt.ui.panels.whatif_list import WhatIfList
 
 ID = Qt.ItemDataRole.UserRole
 
@@ -72,6 +74,9 @@ class SequencePanel(QWidget):
         self.isolate = QCheckBox(self.tr("Make safe first"))
         self.hand = QCheckBox(self.tr("The bare hand is a tool"))
         self.figures, self.words = label("", "", wrap=True), label("", "", wrap=True)
+        self.what_if = WhatIfList(session, self._settings)
+        self.what_if.said.connect(lambda text, alarm: self.say(text, alarm=alarm))
+        self.tabs = QTabWidget()
         self.echo = label("", "echo", wrap=True)
         self.again = QPushButton(self.tr("Best order again"))
         self.cancel = QPushButton(self.tr("Cancel"))
@@ -114,7 +119,13 @@ class SequencePanel(QWidget):
                               stretch=1), 3)
         self.words.setAlignment(Qt.AlignmentFlag.AlignTop)
         right.addWidget(sheet(self.tr("What it comes to"), self.figures))
-        right.addWidget(sheet(self.tr("Why"), scrolled(self.words), stretch=1), 2)
+        self.tabs.setDocumentMode(True)
+        self.tabs.tabBar().setDrawBase(False)
+        for named in (self.tabs, self.tabs.tabBar()):
+            named.setAccessibleName(self.tr("Why, and what if"))
+        self.tabs.addTab(scrolled(self.words), self.tr("Why"))
+        self.tabs.addTab(self.what_if, self.tr("What if"))
+        right.addWidget(self.tabs, 3)
         lay_out(self, left, side)
 
     # -- following the record
@@ -133,6 +144,7 @@ class SequencePanel(QWidget):
 
     def _refresh(self) -> None:
         self._stale = False
+        self.what_if.refresh()
         teardown, derived = self._session.teardown, self._session.derived
         kept = set(self._chosen()) if self.targets.count() else set()
         begun = self.targets.count() > 0
@@ -366,6 +378,7 @@ class SequencePanel(QWidget):
 
     def stop(self) -> None:
         self._jobs.stop_all()
+        self.what_if.stop()
 
 
 def _inside(text: str) -> str:

@@ -1,0 +1,68 @@
+"""What if: what is left out of the planning changes nothing; known changes do what they must."""
+
+from __future__ import annotations
+
+import pytest
+
+from oddbolt.effort.times import KnownTimes
+from oddbolt.model import exchange
+from oddbolt.planning.solve import Planner
+from oddbolt.planning.whatif import CROSS, GONE, HALVED, IN_FRONT, ONE_TYPE, PART_GONE, PULL_TAB, changes, what_if
+from tests.oracles.random_devices import random_device
+
+
+def planner(record):
+    return Planner(record, KnownTimes(record))
+
+
+def last(steps):
+    found = []
+    for found in steps:  # noqa: B007
+        pass
+    return found
+
+
+@pytest.mark.parametrize("seed", range(60))
+def test_only_what_a_change_can_reach_is_planned_anew(seed):
+    record = exchange.from_json(random_device(seed, 9))
+    parts = list(planner(record).structure.removals)
+    quick = last(what_if(planner, record, parts))
+    slow = last(what_if(planner, record, parts, from_scratch=True))
+    assert [(o.kind, o.thing, [(e.part, e.steps) for e in o.effects if e.steps[0] != e.steps[1]]) for o in quick
+            if any(e.steps[0] != e.steps[1] for e in o.effects)] == \
+        [(o.kind, o.thing, [(e.part, e.steps) for e in o.effects if e.steps[0] != e.steps[1]]) for o in slow
+         if any(e.steps[0] != e.steps[1] for e in o.effects)]
+
+
+def test_incremental_and_from_scratch_agree_on_the_demo_and_less_is_planned(root):
+    record = exchange.loads((root / "src/oddbolt/demo/dunlin-2.json").read_bytes())
+    parts = [p.id for p in record.parts if p.role]
+    quick = last(what_if(planner, record, parts))
+    slow = last(what_if(planner, record, parts, from_scratch=True))
+    assert [(o.kind, o.thing, o.effects) for o in quick] == [(o.kind, o.thing, o.effects) for o in slow]
+    assert sum(o.planned for o in quick) < sum(o.planned for o in slow) / 1.5
+    assert {o.kind for o in quick} >= {GONE, PULL_TAB, CROSS, IN_FRONT, HALVED, PART_GONE}
+
+
+def test_each_change_does_what_it_says(example):
+    """The example: 126.6 s in two steps to the pack, as the contract works it out by hand."""
+    record = exchange.from_json(example)
+    made = {(c.kind, c.thing): c.record for c in changes(Planner(record, KnownTimes(record, entered_only=True)))}
+    entered = {key: Planner(value, KnownTimes(value, entered_only=True)).plan(["pack"]) for key, value in made.items()}
+    assert (HALVED, "cover-screws") in entered and (ONE_TYPE, "") not in entered  # one driver already
+    assert entered[HALVED, "cover-screws"].count.time_ms == 126_600 - 12_000
+    without_glue = entered[GONE, "pack-glue"].count
+    assert (without_glue.steps, without_glue.time_ms) == (2, 24_000 + 2_000 + 3_000 + 4_000)
+    assert entered[PULL_TAB, "pack-glue"].count.time_ms == 24_000 + 2_000 + 3_000 + 3_600 + 45_000 + 4_000
+    assert (GONE, "pack-plug") not in entered  # what makes safe is not left out
+    assert exchange.to_json(record) == example  # nothing was changed by asking
+
+
+def test_a_record_without_variants_keeps_all_its_parts_when_one_is_left_out(example):
+    example["parts"].append({"id": "guard", "kind": "bracket", "only_in": ["other"]})
+    example["joints"].append({"id": "guard-clip", "kind": "clip", "of": ["guard", "chassis"]})
+    record = exchange.from_json(example)
+    change = next(c for c in changes(planner(record)) if (c.kind, c.thing) == (GONE, "guard-clip"))
+    present = planner(change.record).structure.present
+    assert {"guard", "pack", "cover"} <= set(present)
+    assert "guard-clip" not in planner(change.record).structure.releases
