@@ -1,4 +1,4 @@
 """What tests of the window share."""
 
-from tests.ui.log_steps import bench  # noqa: F401
+from tests.ui.log_steps import bench, demo  # noqa: F401
 from tests.ui_fixtures import *  # noqa: F403

@@ -7,6 +7,7 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QCursor
 from PySide6.QtTest import QTest
 
+from oddbolt.app import open_demo
 from oddbolt.paint.palette import LIGHT
 from oddbolt.paint.simulated_bench import simulated_bench
 from oddbolt.session.prepare import Preparation
@@ -75,3 +76,19 @@ def letter(window, name="PH00"):
     menu = window.log.letters.more.menu()
     next(a for a in menu.actions() if a.text() == name).trigger()
     QTest.qWait(5)
+
+
+@pytest.fixture
+def demo(app, tmp_path, clock):
+    """A window on the demo."""
+    window = Window(LIGHT)
+    window.fill(Session(open_demo(tmp_path), clock), tmp_path)
+    window.resize(1280, 800)
+    window.show()
+    window.activateWindow()
+    QTest.qWaitForWindowExposed(window)
+    QTest.qWait(30)
+    yield window
+    window.close()
+    window.deleteLater()
+    QTest.qWait(10)

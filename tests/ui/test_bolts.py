@@ -7,27 +7,16 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
-from oddbolt.app import open_demo
-from oddbolt.paint.palette import LIGHT
-from oddbolt.session.session import Session
-from oddbolt.ui.window import Window
 from tests.ui_fixtures import blank_device, wait_for
 
 K, LEFT = Qt.Key, Qt.MouseButton.LeftButton
 
 
 @pytest.fixture
-def demo(app, tmp_path, clock):
-    window = Window(LIGHT)
-    window.fill(Session(open_demo(tmp_path), clock), tmp_path)
-    window.show()
-    QTest.qWaitForWindowExposed(window)
-    window.show_workspace("bolts")
+def demo(demo):
+    demo.show_workspace("bolts")
     QTest.qWait(5)
-    yield window
-    window.close()
-    window.deleteLater()
-    QTest.qWait(10)
+    return demo
 
 
 def now(window):

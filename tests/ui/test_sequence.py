@@ -9,11 +9,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
-from oddbolt.app import open_demo
-from oddbolt.paint.palette import LIGHT
 from oddbolt.session import commands
-from oddbolt.session.session import Session
-from oddbolt.ui.window import Window
 from tests.ui_fixtures import blank_device, wait_for
 
 K, LEFT, CTRL = Qt.Key, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ControlModifier
@@ -29,18 +25,10 @@ def at(window, *parts):
 
 
 @pytest.fixture
-def demo(app, tmp_path, clock):
-    window = Window(LIGHT)
-    window.fill(Session(open_demo(tmp_path), clock), tmp_path)
-    window.resize(1280, 800)
-    window.show()
-    QTest.qWaitForWindowExposed(window)
-    window.show_workspace("sequence")
-    ready(window)
-    yield window
-    window.close()
-    window.deleteLater()
-    QTest.qWait(10)
+def demo(demo):
+    demo.show_workspace("sequence")
+    ready(demo)
+    return demo
 
 
 def spot(view, place):

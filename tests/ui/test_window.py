@@ -9,12 +9,8 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QMessageBox, QWidget
 
-from oddbolt.app import open_demo
 from oddbolt.model import exchange
-from oddbolt.paint.palette import LIGHT
-from oddbolt.session.session import Session
 from oddbolt.store.files import read_teardown
-from oddbolt.ui.window import Window
 from tests.ui_fixtures import blank_device, photo_bytes
 
 LEFT = Qt.MouseButton.LeftButton
@@ -259,20 +255,6 @@ def test_export_writes_what_was_recorded(make_window, tmp_path, monkeypatch):
 
 
 # -- Access and Verdict
-
-@pytest.fixture
-def demo(app, tmp_path, clock):
-    window = Window(LIGHT)
-    window.fill(Session(open_demo(tmp_path), clock), tmp_path)
-    window.show()
-    window.activateWindow()
-    QTest.qWaitForWindowExposed(window)
-    QTest.qWait(30)
-    yield window
-    window.close()
-    window.deleteLater()
-    QTest.qWait(10)
-
 
 def test_the_section_of_the_demo(demo):
     QTest.keyClick(demo, Qt.Key.Key_6, Qt.KeyboardModifier.AltModifier)

@@ -23,7 +23,7 @@ from oddbolt.ui.binding.jobs import Jobs
 from oddbolt.ui.panels.bolt_types import BoltTypes
 from oddbolt.ui.panels.identify import Identify
 from oddbolt.ui.panels.printing import Prints
-from oddbolt.ui.panels.sheet import label, lay_out, scrolled, sheet
+from oddbolt.ui.panels.sheet import Echo, lay_out, scrolled, sheet
 from oddbolt.ui.panels.tightening import Tightening
 from oddbolt.ui.panels.torque import Torque
 from oddbolt.ui.panels.tray_view import TrayView
@@ -49,7 +49,7 @@ class BoltsPanel(QWidget):
         self.alike.setAccessibleName(self.tr("Look-alikes"))
         self.print_layer = QPushButton(self.tr("Print this layer's mat…"))
         self.print_all = QPushButton(self.tr("Print all mats…"))
-        self.echo = label("", "echo", wrap=True)
+        self.echo = Echo()
         self.tabs = QTabWidget()
         self._build()
         self.types.letter_chosen.connect(self._letter_chosen)
@@ -152,10 +152,7 @@ class BoltsPanel(QWidget):
             self.types.choose(letter)
 
     def say(self, text: str, *, alarm: bool = False) -> None:
-        self.echo.setText(text)
-        self.echo.setProperty("alarm", alarm)
-        self.echo.style().unpolish(self.echo)
-        self.echo.style().polish(self.echo)
+        self.echo.say(text, alarm=alarm)
 
     # -- acting
 

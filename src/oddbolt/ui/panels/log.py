@@ -34,7 +34,7 @@ from oddbolt.ui.panels.pinning import ends_of, pins_of
 from oddbolt.ui.panels.recorder import Recorder
 from oddbolt.ui.panels.row import RowOfMarks
 from oddbolt.ui.panels.running import RunningList
-from oddbolt.ui.panels.sheet import label, lay_out, scrolled, sheet
+from oddbolt.ui.panels.sheet import Echo, label, lay_out, scrolled, sheet
 from oddbolt.ui.panels.states import ChoosePhoto, States
 from oddbolt.ui.panels.tools import ToolColumn
 from oddbolt.ui.widgets.photo import PhotoCanvas
@@ -70,7 +70,7 @@ class LogPanel(QWidget):
             session=session, recorder=self.recorder, states=self.states, canvas=self.canvas, letters=self.letters,
             tools=self.tools, hand=self.hand, asking=self.asking, clocks=self.clocks, alike=self.alike,
             measure=self.measure, numbering=self.numbering, row=self.row))
-        self.echo = label("", "echo", wrap=True)
+        self.echo = Echo()
         self.state = label("", "faint")
         self.side = QComboBox()
         self.performed = label("", "faint", wrap=True)
@@ -284,10 +284,7 @@ class LogPanel(QWidget):
 
     def say(self, text: str, *, alarm: bool = False) -> None:
         """One calm line under the photograph."""
-        self.echo.setText(text)
-        self.echo.setProperty("alarm", alarm)
-        self.echo.style().unpolish(self.echo)
-        self.echo.style().polish(self.echo)
+        self.echo.say(text, alarm=alarm)
 
     def choose(self, thing: str) -> None:
         self.recorder.choose(thing)

@@ -23,7 +23,7 @@ from oddbolt.ui.panels.missing_list import MissingList
 from oddbolt.ui.panels.net_view import NetView
 from oddbolt.ui.panels.part_form import PartForm
 from oddbolt.ui.panels.part_tree import PartTree
-from oddbolt.ui.panels.sheet import label, lay_out, scrolled, sheet
+from oddbolt.ui.panels.sheet import Echo, label, lay_out, scrolled, sheet
 
 
 class PartsPanel(QWidget):
@@ -41,7 +41,7 @@ class PartsPanel(QWidget):
             text.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
             text.setAlignment(Qt.AlignmentFlag.AlignTop)
             text.setTextFormat(Qt.TextFormat.RichText)
-        self.echo = label("", "echo", wrap=True)
+        self.echo = Echo()
         self.tabs = QTabWidget()
         self.tabs.setDocumentMode(True)
         self.tabs.tabBar().setDrawBase(False)
@@ -178,10 +178,7 @@ class PartsPanel(QWidget):
         self._jobs.stop_all()
 
     def say(self, text: str, *, alarm: bool = False) -> None:
-        self.echo.setText(text)
-        self.echo.setProperty("alarm", alarm)
-        self.echo.style().unpolish(self.echo)
-        self.echo.style().polish(self.echo)
+        self.echo.say(text, alarm=alarm)
 
 
 HEAD = "\x00"  # begins a line that is a heading

@@ -35,7 +35,7 @@ from oddbolt.session.session import Change, Session
 from oddbolt.store.files import write_whole
 from oddbolt.ui.binding.jobs import Jobs
 from oddbolt.ui.panels.lanes_view import LanesView
-from oddbolt.ui.panels.sheet import label, lay_out, scrolled, sheet
+from oddbolt.ui.panels.sheet import Echo, label, lay_out, scrolled, sheet
 from oddbolt.ui.panels.whatif_list import WhatIfList
 
 ID = Qt.ItemDataRole.UserRole
@@ -77,7 +77,7 @@ class SequencePanel(QWidget):
         self.what_if = WhatIfList(session, self._settings)
         self.what_if.said.connect(lambda text, alarm: self.say(text, alarm=alarm))
         self.tabs = QTabWidget()
-        self.echo = label("", "echo", wrap=True)
+        self.echo = Echo()
         self.again = QPushButton(self.tr("Best order again"))
         self.cancel = QPushButton(self.tr("Cancel"))
         self.export = QPushButton(self.tr("Export…"))
@@ -300,10 +300,7 @@ class SequencePanel(QWidget):
         self.words.setText("\n".join(lines))
 
     def say(self, text: str, *, alarm: bool = False) -> None:
-        self.echo.setText(text)
-        self.echo.setProperty("alarm", alarm)
-        self.echo.style().unpolish(self.echo)
-        self.echo.style().polish(self.echo)
+        self.echo.say(text, alarm=alarm)
 
     # -- another order
 

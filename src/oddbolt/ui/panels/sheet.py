@@ -47,3 +47,18 @@ def label(text: str, look: str = "", *, wrap: bool = False) -> QLabel:
     made.setObjectName(look)
     made.setWordWrap(wrap)
     return made
+
+
+class Echo(QLabel):
+    """The one calm line of a panel: what was done, or what is wrong."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("echo")
+        self.setWordWrap(True)
+
+    def say(self, text: str, *, alarm: bool = False) -> None:
+        self.setText(text)
+        self.setProperty("alarm", alarm)
+        self.style().unpolish(self)
+        self.style().polish(self)
