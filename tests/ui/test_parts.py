@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+
 import pytest
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
@@ -192,3 +194,15 @@ def test_names_are_shown_as_they_are_and_an_empty_record_does_no_harm(make_windo
     assert "&lt;b&gt;Cover" in window.parts.balance.text()
     assert "has not been weighed" in window.parts.balance.text()
     wait_for(lambda: "looking" not in window.parts.work.text())
+
+
+def test_another_record_forgets_the_chosen_cable(demo, tmp_path):
+    parts = demo.parts
+    parts.tabs.setCurrentIndex(1)
+    parts.cables.drawing.choose(0)
+    assert parts.cables.types[0].isVisible()
+    (tmp_path / "other.json").write_text(json.dumps(blank_device() | {"views": []}))
+    assert demo.open_path(tmp_path / "other.json")
+    QTest.qWait(5)
+    assert not parts.cables.types[0].isVisible() and parts.cables.words.text() == ""
+    parts.cables.types[0].activated.emit(0)  # a late signal does no harm

@@ -10,8 +10,9 @@ from oddbolt.model import exchange
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Fastener, Plane, View
 from oddbolt.session import commands, entries, recording
+from oddbolt.session.prepare import Preparation
 from oddbolt.session.recording import Kind
-from oddbolt.session.session import Session, open_document
+from oddbolt.session.session import Session, begin_teardown, open_document
 from oddbolt.store.document import Document
 
 PLANE = Plane(to_mm=((0.05, 0, -3.5), (0, 0.05, 0), (0, -1e-6, 1)), lens=(500, 400, 600, -0.02))
@@ -51,6 +52,12 @@ def every_command(session):
         commands.answer(t, "eu-2023-1669-tablet", "software_updates", None),
         commands.add_view(t, View(id="v9", photo="x.jpg")),
     ]
+
+
+def test_a_very_long_device_name_still_makes_a_file(tmp_path):
+    for _ in range(2):
+        begin_teardown(Preparation(name="9" * 2_000, category="radio"), None, tmp_path, Clock()()).close()
+    assert sorted(len(p.name) for p in tmp_path.glob("*.oddbolt")) == [88, 90]
 
 
 def test_every_command_can_be_taken_back_and_done_again(session):

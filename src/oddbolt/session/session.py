@@ -224,9 +224,13 @@ def begin_teardown(preparation: Preparation, earlier: Teardown | None, folder: P
     return Document.create(free_path(folder, stem or "teardown"), teardown)
 
 
+LONGEST_STEM = 80  # characters of a name; file systems take 255 bytes
+
+
 def free_path(folder: Path, stem: str) -> Path:
     """A path for a new document that nothing has yet."""
     folder.mkdir(parents=True, exist_ok=True)
+    stem = stem[:LONGEST_STEM]
     target, n = folder / f"{stem}.oddbolt", 2
     while target.exists():
         target, n = folder / f"{stem}-{n}.oddbolt", n + 1

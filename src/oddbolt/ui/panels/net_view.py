@@ -128,6 +128,10 @@ class NetView(QWidget):
         self.drawing.link_chosen.connect(self._show_link)
         self.drawing.part_chosen.connect(self.part_chosen)
 
+    def forget(self) -> None:
+        """Another record was opened: no cable is chosen."""
+        self.drawing.chosen = None
+
     def refresh(self) -> None:
         """After a change: at the present again."""
         teardown = self._session.teardown
@@ -157,6 +161,9 @@ class NetView(QWidget):
         self.tethers.setVisible(bool(texts))
         if self.drawing.chosen is not None:
             self._show_link(self.drawing.chosen)
+        else:
+            self.words.setText("")
+            self._show_types([])
 
     def _show_link(self, number: int) -> None:
         teardown = self._session.teardown
@@ -182,5 +189,6 @@ class NetView(QWidget):
 
     def _type_said(self, combo: QComboBox) -> None:
         joint = combo.property("joint")
-        if joint and combo.currentData() != self._session.teardown.joint[joint].type:
+        record = self._session.teardown.joint.get(joint or "")
+        if record is not None and combo.currentData() != record.type:
             self.type_said.emit(joint, combo.currentData())

@@ -80,6 +80,7 @@ class PartsPanel(QWidget):
         self._stale = set(range(len(self._fill)))
         if change.kind == "opened":
             self.say("")
+            self.cables.forget()
         if self.isVisible():
             self._refresh()
 
