@@ -17,6 +17,8 @@ from oddbolt.model import exchange
 from oddbolt.planning.bench import count
 from oddbolt.planning.network import Condition
 from oddbolt.planning.orders import FORCED, FREE, IMPOSSIBLE, Orders, count_orders
+from oddbolt.planning.performed import performed_for
+from oddbolt.planning.replay import replay
 from oddbolt.planning.solve import Planner
 from tests.oracles.random_devices import random_device
 
@@ -114,3 +116,30 @@ def test_the_chain_to_the_port_of_the_demo(root):
         assert orders.relation(first, second) == FORCED
     number = orders.number()
     assert number.orders > 100
+
+
+@pytest.mark.parametrize("seed", range(60))
+def test_what_was_needless_can_be_left_out(seed):
+    """A random feasible order of everything; without what is needless for a part it still comes off, by the rules."""
+    record = exchange.from_json(random_device(seed, 9))
+    planner = Planner(record, KnownTimes(record))
+    free = [p for p in planner.structure.removals if p not in planner.never_free]
+    if not free:
+        return
+    work = planner.plan(free).sequence
+    for part in free:
+        done = performed_for(planner, work, [part])
+        assert done is not None and not done.until.obstacles and not done.without.obstacles
+        assert done.without.timed[-1].operation.part == planner.structure.stand_in[part]
+        assert done.without.steps >= planner.plan([part]).lower_bound and done.steps_lost >= 0
+    assert performed_for(planner, (), free) is None
+
+
+def test_what_the_demo_did_needlessly_for_the_cell(root):
+    record = exchange.loads((root / "src/oddbolt/demo/dunlin-2.json").read_bytes())
+    planner = Planner(record, KnownTimes(record))
+    work = replay(record, planner.structure).operations
+    done = performed_for(planner, work, ["battery"])
+    names = {o.part or o.joint for o in done.needless}
+    assert {"card-tray", "cover-plug"} & names and "battery-plug" not in names
+    assert done.until.steps > done.without.steps >= planner.plan(["battery"]).count.steps

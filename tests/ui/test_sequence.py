@@ -52,6 +52,7 @@ def test_targets_are_chosen_by_clicking_parts(demo):
     sequence = demo.sequence
     at(demo, "battery")
     assert names(demo)[-1] == "battery" and "Best: 5 steps" in sequence.figures.text()
+    assert "Up to these parts:" in sequence.figures.text() and "needless for them:" in sequence.figures.text()
     item = next(sequence.targets.item(n) for n in range(sequence.targets.count())
                 if sequence.targets.item(n).text() == "Left loudspeaker")
     item.setCheckState(Qt.CheckState.Checked)

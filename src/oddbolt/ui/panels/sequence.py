@@ -29,6 +29,7 @@ from oddbolt.paint.lanes import lanes_svg
 from oddbolt.paint.palette import Palette
 from oddbolt.planning.bench import Count, Operation, count
 from oddbolt.planning.orders import FREE, IMPOSSIBLE, Number, Orders
+from oddbolt.planning.performed import performed_for
 from oddbolt.planning.solve import STEPS, TIME, Plan, Planner
 from oddbolt.reports import wording
 from oddbolt.session.session import Change, Session
@@ -257,6 +258,7 @@ class SequencePanel(QWidget):
         lines = []
         if done.timed:
             lines.append(self.tr("As performed: {0}").format(_comes_to(done)))
+            lines += self._lost_lines(found.planner, [timed.operation for timed in done.timed], plan.targets)
         bound = self.tr("proven") if plan.optimal else self.tr("at least {0}").format(
             plan.lower_bound if plan.objective == STEPS else wording.duration_text(plan.lower_bound / 1000))
         lines.append(self.tr("Best: {0} ({1})").format(_comes_to(plan.count), bound))
@@ -267,6 +269,17 @@ class SequencePanel(QWidget):
             lines.append(self.tr("Orders of these {0} operations: {1}{2}").format(
                 len(plan.sequence), more, wording.number_text(found.number.orders)))
         self.figures.setText("\n".join(lines))
+
+    def _lost_lines(self, planner: Planner, operations: list[Operation], targets: Sequence[str]) -> list[str]:
+        """What the work came to for these parts, and what of it they did not need."""
+        work = performed_for(planner, operations, targets)
+        if work is None:
+            return []
+        lines = [self.tr("Up to these parts: {0}").format(_comes_to(work.until))]
+        if work.needless:
+            lines.append(self.tr("needless for them: {0} operations, {1} steps, {2}").format(
+                len(work.needless), work.steps_lost, wording.duration_text(max(0, work.time_lost_ms) / 1000)))
+        return lines
 
     def _item_chosen(self, place: int) -> None:
         if self._first is not None and self._first not in self._sequence:
