@@ -194,7 +194,7 @@ def test_depths_of_a_large_device_come_from_the_background(make_window):
 def test_what_single_changes_would_do(demo):
     panel = demo.sequence
     panel.tabs.setCurrentWidget(panel.what_if)
-    wait_for(lambda: bool(panel.what_if.outcomes) and panel.what_if.list.isEnabled())
+    wait_for(lambda: bool(panel.what_if.found) and panel.what_if.list.isEnabled())
     first = panel.what_if.list.item(0).text()
     assert "steps" in first and "Cell" in first and "changes would help" in panel.what_if.state.text()
     assert any("Cover seam with pull tabs" in panel.what_if.list.item(n).text()
@@ -203,3 +203,11 @@ def test_what_single_changes_would_do(demo):
     wait_for(lambda: panel.what_if.stop_looking.isVisible() or panel.what_if.list.isEnabled())
     panel.what_if.stop_looking.click()
     assert not panel.what_if.stop_looking.isVisible() and panel.what_if.list.isEnabled()
+
+
+def test_how_firm_the_depths_are(demo):
+    panel = demo.sequence
+    panel.tabs.setCurrentWidget(panel.firm)
+    wait_for(lambda: bool(panel.firm.found))
+    assert "of 10 firm" in panel.firm.state.text()
+    assert any(panel.firm.list.item(n).text().startswith("Cell: 5 steps") for n in range(panel.firm.list.count()))

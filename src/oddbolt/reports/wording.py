@@ -14,6 +14,7 @@ from oddbolt.model.things import Fastener, Joint, Teardown
 from oddbolt.planning.bench import Obstacle, Operation, act_of
 from oddbolt.planning.checks import Check
 from oddbolt.planning.findings import Finding
+from oddbolt.planning.firm import Firmness
 from oddbolt.planning.structure import Structure
 from oddbolt.planning.whatif import Outcome
 from oddbolt.reassembly.bolts import LookAlike, Swap
@@ -387,4 +388,17 @@ def outcome_lines(teardown: Teardown, outcome: Outcome) -> list[str]:
         sign = "−" if seconds < 0 else "+"
         count = f"{steps:+d} steps, ".replace("-", "−") if steps else ""
         lines.append(f"  {name_of(teardown, effect.part)}: {count}{sign}{duration_text(abs(seconds))}")
+    return lines
+
+
+def firmness_lines(teardown: Teardown, firm: Firmness) -> list[str]:
+    """How firm a depth is: the range, and what matters for it."""
+    low, high = firm.steps
+    steps = f"{low} steps" if low == high else f"{low} to {high} steps"
+    times = [duration_text(ms / 1000) for ms in firm.time_ms]
+    time = times[0] if times[0] == times[1] else f"{times[0]} to {times[1]}"
+    lines = [f"{name_of(teardown, firm.part)}: {steps}, {time}" + (", firm" if firm.is_firm else "")]
+    lines += [f"  what {name_of(teardown, thing)} is behind moves it by {by:g} steps" for thing, by in firm.matters]
+    if firm.stuck:
+        lines.append(f"  in {firm.stuck} of {firm.worlds} cases it could not be freed")
     return lines

@@ -35,9 +35,9 @@ from oddbolt.reports import wording
 from oddbolt.session.session import Change, Session
 from oddbolt.store.files import write_whole
 from oddbolt.ui.binding.jobs import Jobs
+from oddbolt.ui.panels.found_list import FirmList, FoundList, WhatIfList
 from oddbolt.ui.panels.lanes_view import LanesView
 from oddbolt.ui.panels.sheet import Echo, label, lay_out, scrolled, sheet
-from oddbolt.ui.panels.whatif_list import WhatIfList
 
 ID = Qt.ItemDataRole.UserRole
 
@@ -75,8 +75,10 @@ class SequencePanel(QWidget):
         self.isolate = QCheckBox(self.tr("Make safe first"))
         self.hand = QCheckBox(self.tr("The bare hand is a tool"))
         self.figures, self.words = label("", "", wrap=True), label("", "", wrap=True)
-        self.what_if = WhatIfList(session, self._settings)
-        self.what_if.said.connect(lambda text, alarm: self.say(text, alarm=alarm))
+        self.what_if, self.firm = WhatIfList(session, self._settings), FirmList(session, self._settings)
+        self._lists: tuple[FoundList, ...] = (self.what_if, self.firm)
+        for found in self._lists:
+            found.said.connect(lambda text, alarm: self.say(text, alarm=alarm))
         self.tabs = QTabWidget()
         self.echo = Echo()
         self.again = QPushButton(self.tr("Best order again"))
@@ -123,9 +125,10 @@ class SequencePanel(QWidget):
         self.tabs.setDocumentMode(True)
         self.tabs.tabBar().setDrawBase(False)
         for named in (self.tabs, self.tabs.tabBar()):
-            named.setAccessibleName(self.tr("Why, and what if"))
+            named.setAccessibleName(self.tr("Why, what if, and how firm"))
         self.tabs.addTab(scrolled(self.words), self.tr("Why"))
         self.tabs.addTab(self.what_if, self.tr("What if"))
+        self.tabs.addTab(self.firm, self.tr("How firm"))
         right.addWidget(self.tabs, 3)
         lay_out(self, left, side)
 
@@ -145,7 +148,8 @@ class SequencePanel(QWidget):
 
     def _refresh(self) -> None:
         self._stale = False
-        self.what_if.refresh()
+        for found in self._lists:
+            found.refresh()
         teardown, derived = self._session.teardown, self._session.derived
         kept = set(self._chosen()) if self.targets.count() else set()
         begun = self.targets.count() > 0
@@ -388,7 +392,8 @@ class SequencePanel(QWidget):
 
     def stop(self) -> None:
         self._jobs.stop_all()
-        self.what_if.stop()
+        for found in self._lists:
+            found.stop()
 
 
 def _inside(text: str) -> str:

@@ -1,0 +1,73 @@
+"""How firm: the range over all worlds by brute force, and what matters is what moves it."""
+
+from __future__ import annotations
+
+import itertools
+
+from scripts.screenshots import _all_assumed
+
+from oddbolt.effort.times import KnownTimes
+from oddbolt.model import exchange
+from oddbolt.planning.firm import firmness, settled
+from oddbolt.planning.questions import Assumptions
+from oddbolt.planning.solve import Planner
+
+
+def planner(record):
+    return Planner(record, KnownTimes(record))
+
+
+def last(steps):
+    found = []
+    for found in steps:  # noqa: B007
+        pass
+    return found
+
+
+def recorded():
+    """Three covers lifted one after another, then a cell; what hides the cell's plug is assumed."""
+    parts = [{"id": "base", "kind": "frame"}] + [{"id": f"c{n}", "kind": "cover", "basis": "seen"} for n in range(3)]
+    parts.append({"id": "cell", "kind": "battery", "basis": "seen"})
+    joints = [{"id": f"j{n}", "kind": "screw", "of": [f"c{n}", "base"], "basis": "seen", "count": 2,
+               "ways": [{"tool": f"t{n + 5}", "active_s": 10}]} for n in range(3)]
+    joints.append({"id": "plug", "kind": "connector", "of": ["cell", "base"], "basis": "assumed", "behind": [["c2"]],
+                   "ways": [{"tool": "spudger", "active_s": 3}]})
+    order = [("release", "j0"), ("remove", "c0"), ("release", "j1"), ("remove", "c1"), ("release", "j2"),
+             ("remove", "c2"), ("release", "plug"), ("remove", "cell")]
+    log = [{"id": f"e{n}", "t": n, "do": do, "thing": thing} for n, (do, thing) in enumerate(order)]
+    return exchange.from_json({"format": "oddbolt-teardown", "version": 1, "device": {"base": "base"}, "parts": parts,
+                               "joints": joints, "log": log})
+
+
+def test_the_range_is_that_of_all_worlds():
+    record = recorded()
+    assumptions = Assumptions(record)
+    pairs = list(assumptions.pairs)
+    assert pairs and {thing for thing, _ in pairs} == {"plug"}
+    found = last(firmness(planner, record, ["cell", "c0"]))
+    cell, cover = found
+    assert cover.is_firm and not cover.matters
+    one_of = assumptions.of["plug"].one_of
+    steps = []
+    for choice in itertools.product((False, True), repeat=len(pairs)):
+        world = dict(zip(pairs, choice))
+        if one_of and sum(world["plug", x] for x in one_of) != 1:
+            continue
+        steps.append(planner(settled(assumptions, record, world)).plan(["cell"]).count.steps)
+    assert cell.exact and cell.worlds == len(steps) and cell.steps == (min(steps), max(steps))
+    assert not cell.is_firm and cell.matters[0][0] == "plug"
+
+
+def test_a_record_without_assumptions_is_firm(example):
+    record = exchange.from_json(example)
+    assert all(f.is_firm and f.exact and f.worlds == 1 for f in last(firmness(planner, record, ["pack", "cover"])))
+
+
+def test_many_assumptions_are_sampled_and_repeat(root):
+    record = _all_assumed(exchange.loads((root / "src/oddbolt/demo/dunlin-2.json").read_bytes()))
+    parts = ["battery", "port-board", "speaker-left"]
+    one, again = (last(firmness(planner, record, parts)) for _ in range(2))
+    assert one == again and all(not f.exact and f.worlds == 24 for f in one)
+    assert any(not f.is_firm and f.matters for f in one)
+    for f in one:
+        assert f.steps[0] <= f.steps[1] and f.time_ms[0] <= f.time_ms[1]
