@@ -211,3 +211,24 @@ def test_how_firm_the_depths_are(demo):
     wait_for(lambda: bool(panel.firm.found))
     assert "of 10 firm" in panel.firm.state.text()
     assert any(panel.firm.list.item(n).text().startswith("Cell: 5 steps") for n in range(panel.firm.list.count()))
+
+
+def test_names_stay_and_the_chosen_comes_in_sight(demo):
+    sequence = demo.sequence
+    view, bar = sequence.performed, sequence.area.horizontalScrollBar()
+    view.setFocus()
+    for _ in range(len(view._operations)):
+        QTest.keyClick(view, K.Key_Right)
+    assert view.chosen == len(view._operations) - 1 and bar.value() > 0
+    last = view.picture.box(view.picture.lanes.items[view.chosen]).toAlignedRect().translated(0, 24)
+    assert view.visibleRegion().boundingRect().contains(last.center())
+    scrolled = view.grab().toImage()
+    inked = {scrolled.pixelColor(view._scrolled + x, y).name() for x in range(126) for y in range(50, 140)}
+    assert len(inked) > 3  # words are there, not only the ground of the sheet
+    covered = next(item for item in view.picture.lanes.items
+                   if view.picture.box(item).center().x() < view._scrolled + 126)
+    QTest.mouseClick(view, LEFT, pos=spot(view, covered.place))
+    assert view.chosen == len(view._operations) - 1
+    for _ in range(len(view._operations)):
+        QTest.keyClick(view, K.Key_Left)
+    assert view.chosen == 0 and bar.value() == 0

@@ -57,6 +57,7 @@ class LanesPicture:
     def draw(self, painter: QPainter, chosen: int | None = None, *, stale: bool = False) -> None:
         painter.setOpacity(0.45 if stale else 1.0)
         self._grid(painter)
+        self._names(painter, 0.0)
         previous: LaneItem | None = None
         for item in self.lanes.items:
             self._wait(painter, item)
@@ -71,14 +72,10 @@ class LanesPicture:
     def _grid(self, painter: QPainter) -> None:
         p = self.palette
         right = self.width
-        for tool, n in self.row.items():
+        for n in self.row.values():
             y = HEAD + n * LANE + LANE / 2
             painter.setPen(QPen(QColor(p.line), 1))
             painter.drawLine(QLineF(GUTTER, y, right, y))
-            painter.setPen(QColor(p.ink))
-            text = painter.fontMetrics().elidedText(self.tool_name(tool), Qt.TextElideMode.ElideRight, int(GUTTER) - 10)
-            painter.drawText(QRectF(0, y - LANE / 2, GUTTER - 8, LANE), Qt.AlignmentFlag.AlignVCenter
-                             | Qt.AlignmentFlag.AlignRight, text)
         painter.setPen(QColor(p.faint))
         step = next((s for s in (10, 30, 60, 120, 300, 600, 1800) if s * self.px_per_s >= 56), 3600)
         t = 0.0
@@ -88,6 +85,18 @@ class LanesPicture:
                              f"{int(t) // 60}:{int(t) % 60:02d}")
             painter.drawLine(QLineF(x, HEAD - 8, x, HEAD - 3))
             t += step
+
+    def draw_names_at(self, painter: QPainter, left: float) -> None:
+        """The tools' names again, on a ground of their own, for a picture scrolled by `left` pixels."""
+        painter.fillRect(QRectF(left, 0, GUTTER - 2, self.height), QColor(self.palette.sheet))
+        self._names(painter, left)
+
+    def _names(self, painter: QPainter, left: float) -> None:
+        painter.setPen(QColor(self.palette.ink))
+        for tool, n in self.row.items():
+            text = painter.fontMetrics().elidedText(self.tool_name(tool), Qt.TextElideMode.ElideRight, int(GUTTER) - 10)
+            painter.drawText(QRectF(left, HEAD + n * LANE, GUTTER - 8, LANE), Qt.AlignmentFlag.AlignVCenter
+                             | Qt.AlignmentFlag.AlignRight, text)
 
     def _wait(self, painter: QPainter, item: LaneItem) -> None:
         """A dotted bar behind the act, with whatever is done meanwhile on the other lanes."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent, QPointF, QSize, Qt, Signal
+from PySide6.QtCore import QEvent, QPointF, QRect, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QToolTip, QWidget
 
@@ -78,10 +78,24 @@ class LanesView(QWidget):
 
     # -- pointer and keys
 
+    @property
+    def _scrolled(self) -> int:
+        """Pixels of the picture that are out of sight on the left."""
+        return max(0, self.visibleRegion().boundingRect().left())
+
+    def box_of(self, place: int) -> QRect:
+        """Where an operation is drawn, with the names and the title that belong to it in sight."""
+        if self.picture is None:
+            return QRect()
+        box = self.picture.box(self.picture.lanes.items[place]).translated(0, TITLE)
+        return box.adjusted(-GUTTER - 8, 0, 8, 0).toAlignedRect()
+
     def _spot(self, position: QPointF) -> QPointF:
         return position - QPointF(0, TITLE)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:  # noqa: N802
+        if self._scrolled and event.position().x() < self._scrolled + GUTTER:
+            return  # on the tools' names, which cover what lies there
         item = self.picture.item_at(self._spot(event.position())) if self.picture is not None else None
         if item is not None:
             self.choose(item.place)
@@ -140,12 +154,14 @@ class LanesView(QWidget):
         font.setBold(True)
         painter.setFont(font)
         painter.setPen(QColor(self._palette.ink))
-        painter.drawText(QPointF(4, 16), self.title)
+        painter.drawText(QPointF(4 + self._scrolled, 16), self.title)
         painter.setFont(self.font())
         painter.translate(0, TITLE)
         if self.picture is not None:
             self.picture.draw(painter, self.chosen, stale=self.stale)
             self._draw_drag(painter)
+            if self._scrolled:
+                self.picture.draw_names_at(painter, self._scrolled)
         painter.end()
 
     def _draw_drag(self, painter: QPainter) -> None:

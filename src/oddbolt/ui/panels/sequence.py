@@ -92,6 +92,10 @@ class SequencePanel(QWidget):
         self.cancel.clicked.connect(lambda _: self._cancel())
         self.export.clicked.connect(lambda _: self.ask_export())
         self.planned.item_chosen.connect(self._item_chosen)
+        for view in (self.performed, self.planned):
+            view.item_chosen.connect(lambda place, view=view: self._bring_in_sight(view, place))
+            # a scroll moves what is painted, and the names have to stay
+            self.area.horizontalScrollBar().valueChanged.connect(view.update)
         self.planned.dropped.connect(self.move)
         self.planned.hovered.connect(self._hovered)
         session.listen(self._on_change)
@@ -284,6 +288,14 @@ class SequencePanel(QWidget):
             lines.append(self.tr("needless for them: {0} operations, {1} steps, {2}").format(
                 len(work.needless), work.steps_lost, wording.duration_text(max(0, work.time_lost_ms) / 1000)))
         return lines
+
+    def _bring_in_sight(self, view: LanesView, place: int) -> None:
+        box, bars = view.box_of(place), (self.area.horizontalScrollBar(), self.area.verticalScrollBar())
+        box.translate(view.pos())
+        port = self.area.viewport().size()
+        for bar, first, last, room in ((bars[0], box.left(), box.right(), port.width()),
+                                       (bars[1], box.top(), box.bottom(), port.height())):
+            bar.setValue(min(max(bar.value(), last - room), first))
 
     def _item_chosen(self, place: int) -> None:
         if self._first is not None and self._first not in self._sequence:
