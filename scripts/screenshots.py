@@ -84,7 +84,7 @@ def _wait(condition: Callable[[], bool]) -> None:
 def ask(options: argparse.Namespace, palette: Palette, folder: Path) -> None:
     """The open questions, on the demo with everything about access assumed."""
     session = Session(open_demo(folder / "ask"))
-    session.do(commands.Command(label="assume all", change=_all_assumed))
+    session.do(commands.Command(label="assume all", change=all_assumed))
     window = Window(palette)
     window.fill(session, folder)
     window.resize(*(int(n) for n in options.size.split("x")))
@@ -101,7 +101,7 @@ def ask(options: argparse.Namespace, palette: Palette, folder: Path) -> None:
     window.close()
 
 
-def _all_assumed(teardown: Teardown) -> Teardown:
+def all_assumed(teardown: Teardown) -> Teardown:
     base = teardown.device.base
     parts = tuple(p if p.id == base else replace(p, basis="assumed") for p in teardown.parts)
     return settle(replace(teardown, parts=parts, joints=tuple(replace(j, basis="assumed") for j in teardown.joints)))

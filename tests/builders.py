@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from oddbolt.effort.times import KnownTimes
 from oddbolt.model import exchange
+from oddbolt.model.things import Teardown
 from oddbolt.planning.solve import Planner
 
 
@@ -22,5 +25,16 @@ def device(parts: list[dict], joints: list[dict], settings: dict | None = None, 
 
 
 def planner(data: dict) -> Planner:
-    teardown = exchange.from_json(data)
-    return Planner(teardown, KnownTimes(teardown))
+    return planner_of(exchange.from_json(data))
+
+
+def planner_of(record: Teardown) -> Planner:
+    return Planner(record, KnownTimes(record))
+
+
+def last(steps: Iterable[list]) -> list:
+    """The answer of a search that yields on its way; nothing, if it yields nothing."""
+    found: list = []
+    for found in steps:  # noqa: B007
+        pass
+    return found

@@ -7,16 +7,14 @@ from dataclasses import replace
 
 import pytest
 
-from oddbolt.effort.times import KnownTimes
 from oddbolt.model import exchange
 from oddbolt.model.things import Answer, LogEntry, Refit
 from oddbolt.planning.bench import Bench
 from oddbolt.planning.evidence import Record
 from oddbolt.planning.guess import Guesses, settle
 from oddbolt.planning.questions import rank
-from oddbolt.planning.solve import Planner
 from oddbolt.planning.structure import Structure
-from tests.builders import device, joint, part
+from tests.builders import device, joint, last, part, planner_of
 from tests.oracles.simulated_analyst import Analyst, depths, hidden_device, strict
 
 STAGES = ("strict", "guess", "reach", "3 questions", "5 questions", "10 questions")
@@ -41,13 +39,6 @@ class Tally:
 
     def mean_error(self, stage):
         return self.error[stage] / self.all[stage]
-
-
-def last(questions):
-    found = []
-    for found in questions:  # noqa: B007
-        pass
-    return found
 
 
 def study(seeds, tally, *, on_record=lambda truth, record: None):
@@ -96,7 +87,7 @@ def test_depths_are_exact_with_reach_and_five_questions(long_run):
 
 def refused_paths_rest_on_assumptions(truth, record):
     """Every path that the true device refuses is marked as resting on an assumption, and on the one that is wrong."""
-    planner = Planner(record, KnownTimes(record))
+    planner = planner_of(record)
     structure = Structure(truth)
     for name in planner.structure.removals:
         bench = Bench(structure)

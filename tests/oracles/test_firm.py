@@ -4,24 +4,12 @@ from __future__ import annotations
 
 import itertools
 
-from scripts.screenshots import _all_assumed
+from scripts.screenshots import all_assumed
 
-from oddbolt.effort.times import KnownTimes
 from oddbolt.model import exchange
 from oddbolt.planning.firm import firmness, settled
 from oddbolt.planning.questions import Assumptions
-from oddbolt.planning.solve import Planner
-
-
-def planner(record):
-    return Planner(record, KnownTimes(record))
-
-
-def last(steps):
-    found = []
-    for found in steps:  # noqa: B007
-        pass
-    return found
+from tests.builders import last, planner_of
 
 
 def recorded():
@@ -44,7 +32,7 @@ def test_the_range_is_that_of_all_worlds():
     assumptions = Assumptions(record)
     pairs = list(assumptions.pairs)
     assert pairs and {thing for thing, _ in pairs} == {"plug"}
-    found = last(firmness(planner, record, ["cell", "c0"]))
+    found = last(firmness(planner_of, record, ["cell", "c0"]))
     cell, cover = found
     assert cover.is_firm and not cover.matters
     one_of = assumptions.of["plug"].one_of
@@ -53,20 +41,20 @@ def test_the_range_is_that_of_all_worlds():
         world = dict(zip(pairs, choice))
         if one_of and sum(world["plug", x] for x in one_of) != 1:
             continue
-        steps.append(planner(settled(assumptions, record, world)).plan(["cell"]).count.steps)
+        steps.append(planner_of(settled(assumptions, record, world)).plan(["cell"]).count.steps)
     assert cell.exact and cell.worlds == len(steps) and cell.steps == (min(steps), max(steps))
     assert not cell.is_firm and cell.matters[0][0] == "plug"
 
 
 def test_a_record_without_assumptions_is_firm(example):
     record = exchange.from_json(example)
-    assert all(f.is_firm and f.exact and f.worlds == 1 for f in last(firmness(planner, record, ["pack", "cover"])))
+    assert all(f.is_firm and f.exact and f.worlds == 1 for f in last(firmness(planner_of, record, ["pack", "cover"])))
 
 
 def test_many_assumptions_are_sampled_and_repeat(root):
-    record = _all_assumed(exchange.loads((root / "src/oddbolt/demo/dunlin-2.json").read_bytes()))
+    record = all_assumed(exchange.loads((root / "src/oddbolt/demo/dunlin-2.json").read_bytes()))
     parts = ["battery", "port-board", "speaker-left"]
-    one, again = (last(firmness(planner, record, parts)) for _ in range(2))
+    one, again = (last(firmness(planner_of, record, parts)) for _ in range(2))
     assert one == again and all(not f.exact and f.worlds == 24 for f in one)
     assert any(not f.is_firm and f.matters for f in one)
     for f in one:

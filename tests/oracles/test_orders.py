@@ -12,14 +12,13 @@ import math
 
 import pytest
 
-from oddbolt.effort.times import KnownTimes
 from oddbolt.model import exchange
 from oddbolt.planning.bench import count
 from oddbolt.planning.network import Condition
 from oddbolt.planning.orders import FORCED, FREE, IMPOSSIBLE, Orders, count_orders
 from oddbolt.planning.performed import performed_for
 from oddbolt.planning.replay import replay
-from oddbolt.planning.solve import Planner
+from tests.builders import planner_of
 from tests.oracles.random_devices import random_device
 
 
@@ -81,7 +80,7 @@ def test_beyond_the_limit_the_number_is_a_lower_bound():
 def test_relations_and_numbers_agree_with_every_permutation(seed):
     """Each order of the plan's operations is walked by the plain rules; joined acts stay together."""
     record = exchange.from_json(random_device(seed, 6))
-    planner = Planner(record, KnownTimes(record))
+    planner = planner_of(record)
     part = next((p for p in planner.structure.removals if planner.plan([p]).feasible), None)
     if part is None:
         return
@@ -107,7 +106,7 @@ def test_relations_and_numbers_agree_with_every_permutation(seed):
 
 def test_the_chain_to_the_port_of_the_demo(root):
     record = exchange.loads((root / "src/oddbolt/demo/dunlin-2.json").read_bytes())
-    planner = Planner(record, KnownTimes(record))
+    planner = planner_of(record)
     plan = planner.plan(["port-board"])
     orders = Orders(planner.network, plan.sequence, safe=True)
     chain = [operation.part or operation.joint for operation in orders.chain(plan.sequence[-1])]
@@ -122,7 +121,7 @@ def test_the_chain_to_the_port_of_the_demo(root):
 def test_what_was_needless_can_be_left_out(seed):
     """A random feasible order of everything; without what is needless for a part it still comes off, by the rules."""
     record = exchange.from_json(random_device(seed, 9))
-    planner = Planner(record, KnownTimes(record))
+    planner = planner_of(record)
     free = [p for p in planner.structure.removals if p not in planner.never_free]
     if not free:
         return
@@ -137,7 +136,7 @@ def test_what_was_needless_can_be_left_out(seed):
 
 def test_what_the_demo_did_needlessly_for_the_cell(root):
     record = exchange.loads((root / "src/oddbolt/demo/dunlin-2.json").read_bytes())
-    planner = Planner(record, KnownTimes(record))
+    planner = planner_of(record)
     work = replay(record, planner.structure).operations
     done = performed_for(planner, work, ["battery"])
     names = {o.part or o.joint for o in done.needless}

@@ -8,26 +8,16 @@ from oddbolt.effort.times import KnownTimes
 from oddbolt.model import exchange
 from oddbolt.planning.solve import Planner
 from oddbolt.planning.whatif import CROSS, GONE, HALVED, IN_FRONT, ONE_TYPE, PART_GONE, PULL_TAB, changes, what_if
+from tests.builders import last, planner_of
 from tests.oracles.random_devices import random_device
-
-
-def planner(record):
-    return Planner(record, KnownTimes(record))
-
-
-def last(steps):
-    found = []
-    for found in steps:  # noqa: B007
-        pass
-    return found
 
 
 @pytest.mark.parametrize("seed", range(60))
 def test_only_what_a_change_can_reach_is_planned_anew(seed):
     record = exchange.from_json(random_device(seed, 9))
-    parts = list(planner(record).structure.removals)
-    quick = last(what_if(planner, record, parts))
-    slow = last(what_if(planner, record, parts, from_scratch=True))
+    parts = list(planner_of(record).structure.removals)
+    quick = last(what_if(planner_of, record, parts))
+    slow = last(what_if(planner_of, record, parts, from_scratch=True))
     assert [(o.kind, o.thing, [(e.part, e.steps) for e in o.effects if e.steps[0] != e.steps[1]]) for o in quick
             if any(e.steps[0] != e.steps[1] for e in o.effects)] == \
         [(o.kind, o.thing, [(e.part, e.steps) for e in o.effects if e.steps[0] != e.steps[1]]) for o in slow
@@ -37,8 +27,8 @@ def test_only_what_a_change_can_reach_is_planned_anew(seed):
 def test_incremental_and_from_scratch_agree_on_the_demo_and_less_is_planned(root):
     record = exchange.loads((root / "src/oddbolt/demo/dunlin-2.json").read_bytes())
     parts = [p.id for p in record.parts if p.role]
-    quick = last(what_if(planner, record, parts))
-    slow = last(what_if(planner, record, parts, from_scratch=True))
+    quick = last(what_if(planner_of, record, parts))
+    slow = last(what_if(planner_of, record, parts, from_scratch=True))
     assert [(o.kind, o.thing, o.effects) for o in quick] == [(o.kind, o.thing, o.effects) for o in slow]
     assert sum(o.planned for o in quick) < sum(o.planned for o in slow) / 1.5
     assert {o.kind for o in quick} >= {GONE, PULL_TAB, CROSS, IN_FRONT, HALVED, PART_GONE}
@@ -62,7 +52,7 @@ def test_a_record_without_variants_keeps_all_its_parts_when_one_is_left_out(exam
     example["parts"].append({"id": "guard", "kind": "bracket", "only_in": ["other"]})
     example["joints"].append({"id": "guard-clip", "kind": "clip", "of": ["guard", "chassis"]})
     record = exchange.from_json(example)
-    change = next(c for c in changes(planner(record)) if (c.kind, c.thing) == (GONE, "guard-clip"))
-    present = planner(change.record).structure.present
+    change = next(c for c in changes(planner_of(record)) if (c.kind, c.thing) == (GONE, "guard-clip"))
+    present = planner_of(change.record).structure.present
     assert {"guard", "pack", "cover"} <= set(present)
-    assert "guard-clip" not in planner(change.record).structure.releases
+    assert "guard-clip" not in planner_of(change.record).structure.releases

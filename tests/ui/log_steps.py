@@ -78,6 +78,20 @@ def letter(window, name="PH00"):
     QTest.qWait(5)
 
 
+def open_to_the_screws(window):
+    """The cover clipped off, a photograph of what is below, one silver screw of the left loudspeaker marked."""
+    press(window, K.Key_V)
+    press(window, K.Key_Space)
+    point(window, 400, 1200)
+    press(window, K.Key_C)
+    press(window, K.Key_H)
+    press(window, K.Key_Space)
+    press(window, K.Key_V)  # the cover is open: screws show
+    letter(window)
+    press(window, K.Key_1)
+    click(window, 191, 983)
+
+
 @pytest.fixture
 def demo(app, tmp_path, clock):
     """A window on the demo."""

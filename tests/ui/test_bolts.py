@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 import pytest
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import QPoint
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
+from tests.ui.log_steps import LEFT, K, now
 from tests.ui_fixtures import blank_device, wait_for
-
-K, LEFT = Qt.Key, Qt.MouseButton.LeftButton
 
 
 @pytest.fixture
@@ -17,10 +16,6 @@ def demo(demo):
     demo.show_workspace("bolts")
     QTest.qWait(5)
     return demo
-
-
-def now(window):
-    return window._session.teardown
 
 
 def rows(tree):

@@ -14,7 +14,21 @@ from PySide6.QtWidgets import QAbstractButton, QWidget
 from oddbolt.model import exchange
 from oddbolt.paint.palette import DARK, LIGHT
 from oddbolt.ui.widgets.overlay import Proposal
-from tests.ui.log_steps import CTRL, LEFT, SHIFT, K, click, letter, log_of, now, place, point, press, round_about
+from tests.ui.log_steps import (
+    CTRL,
+    LEFT,
+    SHIFT,
+    K,
+    click,
+    letter,
+    log_of,
+    now,
+    open_to_the_screws,
+    place,
+    point,
+    press,
+    round_about,
+)
 from tests.ui_fixtures import blank_device, photo_bytes, wait_for
 
 
@@ -486,16 +500,7 @@ def test_a_card_sets_the_scale(bench):
 # -- find alike
 
 def test_others_alike_are_proposed_accepted_and_refused(bench):
-    press(bench, K.Key_V)
-    press(bench, K.Key_Space)
-    point(bench, 400, 1200)
-    press(bench, K.Key_C)
-    press(bench, K.Key_H)
-    press(bench, K.Key_Space)
-    press(bench, K.Key_V)  # the cover is open: screws show
-    letter(bench)
-    press(bench, K.Key_1)
-    click(bench, 191, 983)  # a silver screw of the left loudspeaker
+    open_to_the_screws(bench)
     press(bench, K.Key_I)
     alike = bench.log.alike
     wait_for(lambda: alike.is_proposing)

@@ -14,7 +14,7 @@ from oddbolt.ui.panels.limits import read_span
 from oddbolt.ui.panels.measure import read_sides
 from oddbolt.ui.widgets.images import make_thumb
 from oddbolt.ui.window import Window
-from tests.ui.log_steps import CTRL, LEFT, K, click, letter, log_of, now, place, point, press
+from tests.ui.log_steps import CTRL, LEFT, K, click, letter, log_of, now, open_to_the_screws, place, press
 from tests.ui_fixtures import photo_bytes, wait_for
 
 
@@ -317,16 +317,7 @@ def test_the_sheet_of_dots_is_written_on_the_paper_chosen(bench, tmp_path, monke
 # -- find alike, from another photograph
 
 def test_marks_of_another_photograph_are_seeds_and_wrong_ones_are_remembered(bench, tmp_path):
-    press(bench, K.Key_V)
-    press(bench, K.Key_Space)
-    point(bench, 400, 1200)
-    press(bench, K.Key_C)
-    press(bench, K.Key_H)
-    press(bench, K.Key_Space)
-    press(bench, K.Key_V)  # the cover is open: screws show
-    letter(bench)
-    press(bench, K.Key_1)
-    click(bench, 191, 983)
+    open_to_the_screws(bench)
     other = tmp_path / "other.jpg"
     other.write_bytes(bench.log.states.camera.photograph("back"))  # moved and lit differently, no marks
     bench.log.states.add_file(other)

@@ -5,14 +5,13 @@ from __future__ import annotations
 import json
 
 import pytest
-from PySide6.QtCore import QPointF, Qt
+from PySide6.QtCore import QPointF
 from PySide6.QtTest import QTest
 
 from oddbolt.model.refusal import Refusal
 from oddbolt.ui.panels.part_form import read_fact
+from tests.ui.log_steps import LEFT, K, now
 from tests.ui_fixtures import blank_device, wait_for
-
-K, LEFT = Qt.Key, Qt.MouseButton.LeftButton
 
 
 @pytest.fixture
@@ -20,10 +19,6 @@ def demo(demo):
     demo.show_workspace("parts")
     QTest.qWait(5)
     return demo
-
-
-def now(window):
-    return window._session.teardown
 
 
 def shown(tree):

@@ -10,9 +10,8 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
 from oddbolt.session import commands
+from tests.ui.log_steps import CTRL, LEFT, K
 from tests.ui_fixtures import blank_device, wait_for
-
-K, LEFT, CTRL = Qt.Key, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ControlModifier
 
 
 def ready(window):
