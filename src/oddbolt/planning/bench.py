@@ -88,10 +88,10 @@ class Bench:
         removal = self.structure.removals[part]
         found = []
         inside = self.assembly(part)
-        ties = tuple(id_ for id_, release in self.structure.releases.items()
-                     if release.of & inside and release.of - inside and id_ not in self.released)
+        ties = {id_ for one in inside for id_ in self.structure.joints_of[one]
+                if id_ not in self.released and not self.structure.releases[id_].of <= inside}
         if ties:
-            found.append(Obstacle("tied", ties))
+            found.append(Obstacle("tied", tuple(id_ for id_ in self.structure.releases if id_ in ties)))
         if self.open_at(removal.behind, frozenset((part,))) is NEVER:
             found.append(Obstacle("hidden", self._hiders(removal.behind, frozenset((part,)))))
         return found

@@ -6,12 +6,13 @@ Outside: which way each joint is released in, and which things may be done live.
 from __future__ import annotations
 
 import itertools
-from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from functools import reduce
+from operator import or_
 
 from oddbolt.planning.bench import Operation
 from oddbolt.planning.convention import ANY_SIDE, ActKind
-from oddbolt.planning.network import Condition, Network, bits, closure, must_of, musts, relevant
+from oddbolt.planning.network import Condition, Network, bits, closure, must_of, musts, relevant, transposed
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -27,6 +28,7 @@ class Case:
     units: int  # the keys of `conditions` as a mask
     helpful: int  # those of them that can help towards the goal
     must: dict[int, int]
+    after: dict[int, int]  # the other way round: units whose `must` has this one
     required: int  # units in every sequence that reaches the goal
 
 
@@ -38,6 +40,7 @@ class Reach:
     reached: int
     ordered: dict[int, Condition]  # of what can be done, within that, in the order in which it can be reached
     must: dict[int, int]
+    after: dict[int, int]
 
     @classmethod
     def of(cls, conditions: dict[int, Condition]) -> Reach:
@@ -54,7 +57,8 @@ class Reach:
                 else:
                     left.append(n)
             waiting = left
-        return cls(conditions=conditions, reached=reached, ordered=ordered, must=musts(ordered))
+        must = musts(ordered)
+        return cls(conditions=conditions, reached=reached, ordered=ordered, must=must, after=transposed(must))
 
 
 class Reaches:
@@ -107,11 +111,12 @@ def cut_down(network: Network, conditions: dict[int, Condition], goal: Condition
     # What a unit mentions that can help is helpful itself, so order and musts of the whole hold for the part.
     ordered = {n: condition for n, condition in reach.ordered.items() if wanted >> n & 1}
     must = {n: reach.must[n] for n in ordered}
+    after = {n: reach.after[n] & wanted for n in ordered}
     timing = {n: network.units[n].condition.within(wanted) if network.units[n].needs_safe else condition
               for n, condition in ordered.items()}
     kinds = kinds or {}
     return Case(network=network, given=conditions, conditions=ordered, timing=timing, goal=goal, units=wanted,
-                helpful=helpful, must=must,
+                helpful=helpful, must=must, after=after,
                 kinds={n: kinds.get(n, network.units[n].kinds) for n in ordered},
                 required=must_of(goal, must, wanted))
 
@@ -147,11 +152,11 @@ def live_choices(network: Network, goal: Condition, reaches: Reaches,
             frontier, complete = frontier[:limit], False
 
 
-def way_choices(case: Case, limit: int = 256) -> Iterator[Case]:
-    """The case with one way fixed for each joint, all combinations that steps can tell apart.
+def way_choices(case: Case, limit: int = 256) -> list[int] | None:
+    """Units to be left out for one way of each joint, all combinations that steps can tell apart; quick ways first.
 
-    Yields nothing when there are more than `limit`. A further tool that counts as a step of its own makes its unit
-    a choice too, when the goal can be reached without it.
+    None when there are more than `limit`. A further tool that counts as a step of its own makes its unit a choice too,
+    when the goal can be reached without it.
     """
     dimensions: list[list[int]] = []  # each a list of masks to leave out
     for ways in _joints_with_ways(case):
@@ -166,17 +171,22 @@ def way_choices(case: Case, limit: int = 256) -> Iterator[Case]:
     for dimension in dimensions:
         size *= len(dimension)
     if size > limit:
-        return
-    if not dimensions:
-        yield case
-        return
-    for choice in itertools.product(*dimensions):
-        left_out = 0
-        for mask in choice:
-            left_out |= mask
-        cut = cut_down(case.network, {n: c for n, c in case.conditions.items() if not left_out >> n & 1}, case.goal)
-        if cut is not None:
-            yield cut
+        return None
+    return [reduce(or_, choice, 0) for choice in itertools.product(*dimensions)]
+
+
+def choosable_inside(case: Case) -> bool:
+    """Whether a search for fewest steps may choose ways as it goes: a unit begun in vain must cost nothing."""
+    return not any(kind.extra_steps for n, kinds in case.kinds.items() for kind in kinds
+                   if not case.required >> n & 1)
+
+
+def without(case: Case, left_out: int) -> Case | None:
+    """The case without some units; None when the goal is then out of reach."""
+    if not left_out:
+        return case
+    return cut_down(case.network, {n: c for n, c in case.conditions.items() if not left_out >> n & 1}, case.goal,
+                    case.kinds)
 
 
 def _joints_with_ways(case: Case) -> list[dict[int, int]]:
@@ -217,9 +227,7 @@ def one_way_each(case: Case) -> Case:
     """The case with one way fixed for each joint, the first in which the goal stays within reach."""
     for ways in _joints_with_ways(case):
         for mask in ways.values() if len(ways) > 1 else ():
-            left_out = sum(ways.values()) & ~mask
-            cut = cut_down(case.network, {n: c for n, c in case.conditions.items() if not left_out >> n & 1},
-                           case.goal, case.kinds)
+            cut = without(case, sum(ways.values()) & ~mask)
             if cut is not None:
                 case = cut
                 break

@@ -55,6 +55,11 @@ class Condition:
                 return False
         return True
 
+    @property
+    def is_plain(self) -> bool:
+        """Whether it asks for nothing but `need`."""
+        return not self.anys and not self.ors
+
     def mentions(self) -> int:
         """Every bit that can help."""
         mask = self.need
@@ -313,6 +318,15 @@ def musts(conditions: Mapping[int, Condition]) -> dict[int, int]:
                 must[n] = mask
                 changed = True
     return must
+
+
+def transposed(masks: Mapping[int, int]) -> dict[int, int]:
+    """For each unit, the units whose mask has it."""
+    found = dict.fromkeys(masks, 0)
+    for n, mask in masks.items():
+        for m in bits(mask):
+            found[m] |= 1 << n
+    return found
 
 
 def must_of(condition: Condition, must: Mapping[int, int], everything: int) -> int:

@@ -13,6 +13,7 @@ from oddbolt.planning.case import (
     Case,
     Reach,
     Reaches,
+    choosable_inside,
     cut_down,
     easier_case,
     live_choices,
@@ -20,18 +21,21 @@ from oddbolt.planning.case import (
     operations,
     supported,
     way_choices,
+    without,
 )
 from oddbolt.planning.convention import Convention
 from oddbolt.planning.costs import ActiveTimes
 from oddbolt.planning.fastest import TimeSearch
 from oddbolt.planning.network import Condition, Network, bits, relevant
-from oddbolt.planning.steps import StepSearch
+from oddbolt.planning.steps import Found, StepSearch
 from oddbolt.planning.structure import Structure
 
 STEPS, TIME = "steps", "time"
 STEP_BUDGET = 20_000  # expansions for one set of targets
+INSIDE_BUDGET = 1_500  # of these with the ways chosen inside, before each combination is tried by itself
+NO_BOUND = 1 << 30
 TIME_BUDGET = 12_000
-TIE_BUDGET, TIE_LEAST = 150, 12  # expansions spent on telling equally short plans apart
+TIE_BUDGET = 150  # expansions spent on telling equally short plans apart
 TIE_WORK = 2_000  # of these times units
 BEAM = 16  # nodes kept by the quick search that follows when the budget is spent
 NONE: frozenset[str] = frozenset()
@@ -57,6 +61,36 @@ class Plan:
     def value(self) -> int:
         assert self.count is not None
         return self.count.steps if self.objective == STEPS else self.count.time_ms
+
+
+@dataclass(frozen=True, slots=True)
+class Candidate:
+    """An order of a case's units, counted by the plain rules."""
+
+    case: Case
+    order: list[int]
+    count: Count
+
+    @property
+    def steps_first(self) -> tuple[int, int]:
+        return self.count.steps, self.count.time_ms
+
+    @property
+    def time_first(self) -> tuple[int, int]:
+        return self.count.time_ms, self.count.steps
+
+
+@dataclass(frozen=True, slots=True)
+class Attempt:
+    """A search that may find the best, what it found if it has run, and a bound known otherwise."""
+
+    search: StepSearch
+    found: Found | None = None
+    floor: int = 0
+
+    @property
+    def root(self) -> int:
+        return self.found.bound if self.found else max(self.floor, self.search.extra + self.search.left(0))
 
 
 class Planner:
@@ -109,11 +143,11 @@ class Planner:
                         blocked_by=blocking_set(self.structure, targets))
         cases, complete = self._cases(plain, goal)
         search = self._least_steps if objective == STEPS else self._least_time
-        order, case, bound = search(cases)
+        best, bound = search(cases)
         if not complete:
             # Not every set of live acts was tried: only the problem without power bounds what was left out.
-            bound = min(bound, search([self._case(plain, goal)])[2])
-        counted = count(self.structure, self.convention, self.times, operations(case, order))
+            bound = min(bound, search([self._case(plain, goal)])[1])
+        counted = best.count
         assert not counted.obstacles, f"a plan broke the rules: {counted.obstacles}"
         value = counted.steps if objective == STEPS else counted.time_ms
         bound = min(bound, value)
@@ -133,88 +167,99 @@ class Planner:
 
     # -- steps
 
-    def _least_steps(self, cases: Sequence[Case]) -> tuple[list[int], Case, int]:
-        """(order, case, lower bound) over all cases and ways."""
-        fixed: list[tuple[int, StepSearch]] = []
-        bound = 1 << 30
+    def _least_steps(self, cases: Sequence[Case]) -> tuple[Candidate, int]:
+        """The best found and a lower bound, over all cases and ways."""
+        attempts: list[Attempt] = []
+        bound = NO_BOUND
         for case in cases:
-            ways = list(way_choices(case))
-            if not ways:
-                ways = [one_way_each(case)]
-                easier = StepSearch(easier_case(case))
-                bound = min(bound, easier.run(None, STEP_BUDGET).bound)
-            fixed.extend((search.extra + search.left(0), search) for search in map(StepSearch, ways))
-        fixed.sort(key=lambda pair: pair[0])
-        best: tuple[int, int, list[int], Case] | None = None
+            ways, of_case = self._ways(case)
+            bound = min(bound, of_case)
+            attempts.extend(ways)
+        attempts.sort(key=lambda attempt: attempt.root)
+        best: Candidate | None = None
         budget = STEP_BUDGET
-        for root, search in fixed:
-            if best is not None and root > best[0]:
+        for attempt in attempts:
+            if best is not None and attempt.root > best.count.steps:
                 break
-            found = search.run(None if best is None else best[0] + 1, max(budget, 1))
+            found = attempt.found or attempt.search.run(None if best is None else best.count.steps + 1, max(budget, 1))
             budget -= found.expansions
-            bound = min(bound, found.bound)
-            if found.order is None and (best is None or found.bound <= best[0]):
-                found = search.dive(BEAM)
+            bound = min(bound, max(found.bound, attempt.floor))
+            if found.order is None and (best is None or found.bound <= best.count.steps):
+                found = attempt.search.dive(BEAM)
             if found.order is not None:
-                candidate = self._judged(search.case, found.order)
-                if best is None or candidate[:2] < best[:2]:
+                candidate = self._judged(attempt.search.case, found.order)
+                if best is None or candidate.steps_first < best.steps_first:
                     best = candidate
         assert best is not None
-        return *self._quicker(best, cases), bound
+        return self._quicker(best, cases), bound
 
-    def _quicker(self, best: tuple[int, int, list[int], Case], cases: Sequence[Case]) -> tuple[list[int], Case]:
+    def _ways(self, case: Case) -> tuple[list[Attempt], int]:
+        """Searches one of which finds the best, with ways fixed or chosen inside; and a bound of what is left out."""
+        choices = way_choices(case)
+        if choices is None:
+            return [Attempt(StepSearch(one_way_each(case)))], StepSearch(easier_case(case)).run(None, STEP_BUDGET).bound
+        if len(choices) > 1 and choosable_inside(case):
+            whole = StepSearch(case)
+            found = whole.run(None, INSIDE_BUDGET)
+            if found.order is not None:
+                return [Attempt(whole, found=found)], NO_BOUND
+            floor = found.bound
+        else:
+            floor = 0
+        cuts = [cut for cut in (without(case, mask) for mask in choices) if cut is not None]
+        return [Attempt(StepSearch(cut), floor=floor) for cut in cuts], NO_BOUND
+
+    def _quicker(self, best: Candidate, cases: Sequence[Case]) -> Candidate:
         """Of equally short plans the quicker one, if the quickest plan at all happens to be as short. No claim."""
-        steps, time_ms, order, case = best
         for other in cases:
             # Each expansion looks at all units: large cases get fewer, so that a tie never costs more than the answer.
-            budget = max(TIE_LEAST, min(TIE_BUDGET, TIE_WORK // max(1, len(other.conditions))))
-            found = TimeSearch(other).run(time_ms, budget)
+            budget = min(TIE_BUDGET, TIE_WORK // max(1, len(other.conditions)))
+            if budget <= other.required.bit_count():
+                continue  # one unit an expansion: it could not come to an end
+            found = TimeSearch(other).run(best.count.time_ms, budget)
             if found.order is not None:
-                candidate = self._judged(other, found.order)
-                if candidate[:2] < (steps, time_ms):
-                    steps, time_ms, order, case = candidate
-        return order, case
+                best = min(best, self._judged(other, found.order), key=lambda candidate: candidate.steps_first)
+        return best
 
-    def _judged(self, case: Case, order: list[int]) -> tuple[int, int, list[int], Case]:
-        order = supported(case, order)
-        counted = count(self.structure, self.convention, self.times, operations(case, order))
-        return counted.steps, counted.time_ms, order, case
+    def _judged(self, case: Case, order: list[int]) -> Candidate:
+        return self._counted(case, supported(case, order))
+
+    def _counted(self, case: Case, order: list[int]) -> Candidate:
+        return Candidate(case, order, count(self.structure, self.convention, self.times, operations(case, order)))
 
     # -- time
 
-    def _least_time(self, cases: Sequence[Case]) -> tuple[list[int], Case, int]:
-        best: tuple[int, int, list[int], Case] | None = None
+    def _least_time(self, cases: Sequence[Case]) -> tuple[Candidate, int]:
+        best: Candidate | None = None
         bound = 1 << 60
         for case in cases:
-            steps_order, steps_case, _ = self._least_steps([case])
-            candidates = [self._by_time(steps_case, steps_order)]
-            if best is not None:
-                candidates.append(best)
-            best = min(candidates, key=lambda candidate: candidate[:2])
+            shortest, _ = self._least_steps([case])
+            best = _sooner(best, self._by_time(shortest.case, shortest.order))
             search = TimeSearch(case)
-            found = search.run(best[0], TIME_BUDGET // len(cases))
+            found = search.run(best.count.time_ms, TIME_BUDGET // len(cases))
             if found.order is not None:
-                best = min(best, self._by_time(case, found.order), key=lambda candidate: candidate[:2])
-            if found.bound >= best[0] and search.waiting and search.first_bound() < best[0]:
+                best = _sooner(best, self._by_time(case, found.order))
+            value = best.count.time_ms
+            if found.bound >= value and search.waiting and search.first_bound() < value:
                 # Proven among sequences of acts that open something; now against all others.
-                easier = TimeSearch(case, free_setups=True).run(best[0], TIME_BUDGET // len(cases))
+                easier = TimeSearch(case, free_setups=True).run(value, TIME_BUDGET // len(cases))
                 of_case = easier.bound
-                if of_case < best[0]:
+                if of_case < value:
                     whole = cut_down(self.network, case.given, case.goal, keep_all=True)
-                    found = TimeSearch(whole).run(best[0], TIME_BUDGET // len(cases))
+                    found = TimeSearch(whole).run(value, TIME_BUDGET // len(cases))
                     of_case = max(of_case, found.bound)
                     if found.order is not None:
-                        best = min(best, self._by_time(whole, found.order), key=lambda candidate: candidate[:2])
+                        best = _sooner(best, self._by_time(whole, found.order))
             else:
                 of_case = found.bound
             bound = min(bound, of_case)
         assert best is not None
-        return best[2], best[3], bound
+        return best, bound
 
-    def _by_time(self, case: Case, order: list[int]) -> tuple[int, int, list[int], Case]:
+    def _by_time(self, case: Case, order: list[int]) -> Candidate:
         """The order as it is or without what nothing stands on: an operation more can make a plan shorter."""
-        whole = count(self.structure, self.convention, self.times, operations(case, order))
-        steps, time_ms, pruned, case = self._judged(case, order)
-        if (whole.time_ms, whole.steps) < (time_ms, steps):
-            return whole.time_ms, whole.steps, order, case
-        return time_ms, steps, pruned, case
+        return _sooner(self._judged(case, order), self._counted(case, order))
+
+
+def _sooner(one: Candidate | None, other: Candidate) -> Candidate:
+    return other if one is None or other.time_first < one.time_first else one

@@ -17,11 +17,12 @@ from dataclasses import dataclass
 
 from oddbolt.planning.case import Case
 from oddbolt.planning.convention import ActKind
-from oddbolt.planning.network import bits
+from oddbolt.planning.network import Condition, bits
 
 CLOSED = "|"  # between two steps; a tool class (or None for manual acts only) says that a step of that tool is open
 Open = str | None
 Node = tuple[int, Open]
+Entry = tuple[int, int, int, Condition | None]  # unit, its bit, what it needs, what more it asks
 Move = tuple[Node, int, tuple[Open, int | None]]  # where to, steps begun, how: tool of the run and the unit after it
 
 
@@ -49,7 +50,7 @@ def walk(kinds: tuple[ActKind, ...], at: Open) -> tuple[int, Open]:
 
 
 class StepSearch:
-    """The search for one case with all ways fixed."""
+    """The search for one case, with all ways fixed or chosen inside (`case.choosable_inside`)."""
 
     def __init__(self, case: Case) -> None:
         self.case = case
@@ -70,11 +71,19 @@ class StepSearch:
         manual = self.of_tool[None]
         self.runs = {tool: (mask | manual) & ~self.removals for tool, mask in self.of_tool.items()}
         self.caps = {tool: (mask | manual) & self.removals for tool, mask in self.of_tool.items()}
+        self.run_entries = {tool: self._entries(mask) for tool, mask in self.runs.items()}
+        self.cap_entries = {tool: self._entries(mask) for tool, mask in self.caps.items()}
+        self.tool_caps = {tool: self._entries(mask & self.removals) for tool, mask in self.of_tool.items()}
+        self.joined_entries, self.own_entries = self._entries(self.joined), self._entries(self.own)
         self.forced = self._forced_blocks()
         self.joined_inner = {n: self._inner_steps(self.kinds[n]) for n in bits(self.joined & case.required)}
 
     def _mask(self, has: Callable[[tuple[ActKind, ...]], bool]) -> int:
         return sum(1 << n for n, kinds in self.kinds.items() if has(kinds))
+
+    def _entries(self, mask: int) -> list[Entry]:
+        return [(n, 1 << n, self.case.conditions[n].need, None if self.case.conditions[n].is_plain
+                 else self.case.conditions[n]) for n in bits(mask)]
 
     # -- the bound
 
@@ -84,19 +93,20 @@ class StepSearch:
         A unit's level is the length of the longest chain of units of its tool, from it towards the goal, of which each
         two lie in different blocks because the first is a removal or something of another block must come between.
         """
-        must, required = self.case.must, self.case.required
+        must, after, required = self.case.must, self.case.after, self.case.required
         found = []
         for tool in self.tools:
             mine = self.of_tool[tool] & required
             breakers = required & ~mine & ~(self.of_tool[None] & ~self.removals) & ~self.joined | mine & self.removals
             level: dict[int, int] = {}
             for u in sorted(bits(mine), key=lambda n: must[n].bit_count(), reverse=True):
-                level[u] = 1
-                for v, deeper in level.items():
-                    if v != u and must[v] >> u & 1 and deeper + 1 > level[u]:
-                        apart = self.removals >> u & 1 or any(
-                            must[w] >> u & 1 for w in bits(must[v] & breakers & ~(1 << u) & ~(1 << v)))
-                        level[u] = max(level[u], deeper + bool(apart))
+                deepest, between = 1, after[u] & breakers & ~(1 << u)
+                for v in bits(after[u] & mine & ~(1 << u)):
+                    deeper = level[v]
+                    if deeper >= deepest:
+                        apart = self.removals >> u & 1 or must[v] & between & ~(1 << v)
+                        deepest = max(deepest, deeper + bool(apart))
+                level[u] = deepest
             masks = [0] * max(level.values(), default=0)
             for n, value in level.items():
                 masks[value - 1] |= 1 << n
@@ -133,60 +143,73 @@ class StepSearch:
 
     def _close(self, done: int, tool: Open) -> Iterator[int]:
         """Units of a run in the order they open; an act of this tool or a manual one aside."""
-        conditions, pending = self.case.conditions, self.runs[tool] & ~done
-        again = True
-        while again:
-            again = False
-            for n in bits(pending):
-                if conditions[n].holds(done):
-                    done |= 1 << n
-                    pending &= ~(1 << n)
-                    again = True
+        pending = [entry for entry in self.run_entries[tool] if not done & entry[1]]
+        while True:
+            left = []
+            for entry in pending:
+                n, bit, need, rest = entry
+                if done & need == need and (rest is None or rest.holds(done)):
+                    done |= bit
                     yield n
+                else:
+                    left.append(entry)
+            if len(left) == len(pending):
+                return
+            pending = left
 
     def _closed(self, done: int, tool: Open) -> int:
         for n in self._close(done, tool):
             done |= 1 << n
         return done
 
-    def _at_hand(self, done: int, mask: int) -> list[int]:
-        return [n for n in bits(mask & ~done) if self.case.conditions[n].holds(done)]
+    @staticmethod
+    def _at_hand(done: int, entries: list[Entry]) -> list[int]:
+        return [n for n, bit, need, rest in entries
+                if not done & bit and done & need == need and (rest is None or rest.holds(done))]
 
     def moves(self, node: Node) -> list[Move]:
         done, at = node
         if at not in (CLOSED, None):
-            return self._go_on(done, done, at, 0)
+            return self._go_on(self._closed(done, at), done, at, 0)
         if at is None:  # manual acts so far: any tool may still join them
-            return [move for tool in self._tools_at_hand(done) for move in self._go_on(done, done, tool, 0)]
-        for n in self._at_hand(done, self.own & self.case.required):
-            return [((done | 1 << n, CLOSED), 1, (CLOSED, n))]
-        found: list[Move] = [((done | 1 << n, CLOSED), 1, (CLOSED, n)) for n in self._at_hand(done, self.own)]
-        for n in self._at_hand(done, self.joined):
+            return [move for tool, closed in self._tools_at_hand(done) for move in self._go_on(closed, done, tool, 0)]
+        own = self._at_hand(done, self.own_entries)
+        for n in own:
+            if self.case.required >> n & 1:
+                return [((done | 1 << n, CLOSED), 1, (CLOSED, n))]
+        found: list[Move] = [((done | 1 << n, CLOSED), 1, (CLOSED, n)) for n in own]
+        for n in self._at_hand(done, self.joined_entries):
             begun, after = walk(self.kinds[n], CLOSED)
             found.append(((done | 1 << n, after), begun, (CLOSED, n)))
-        for tool in self._tools_at_hand(done):
-            found.extend(self._go_on(done, done, tool, 1))
+        for tool, closed in self._tools_at_hand(done):
+            found.extend(self._go_on(closed, done, tool, 1))
         return found
 
-    def _tools_at_hand(self, done: int) -> list[Open]:
-        """Tools with something to do once manual acts have done what they can; none at all leaves the bare hand."""
+    def _tools_at_hand(self, done: int) -> list[tuple[Open, int]]:
+        """Tools with something to do once manual acts have done what they can, each with all that its run can do.
+
+        None at all leaves the bare hand.
+        """
         manual = self._closed(done, None)
         # A joined run may begin by hand and go on with a tool: the step it begins in may be of that tool or of none.
-        joined = {kind.tool_class for n in self._at_hand(manual, self.joined) for kind in self.kinds[n]}
-        tools: list[Open] = [tool for tool in self.tools if tool in joined or self._at_hand(manual, self.of_tool[tool])]
-        return tools if tools and None not in joined else [*tools, None]
+        joined = {kind.tool_class for n in self._at_hand(manual, self.joined_entries) for kind in self.kinds[n]}
+        found: list[tuple[Open, int]] = []
+        for tool in self.tools:
+            closed = self._closed(manual, tool)
+            if closed != manual or tool in joined or self._at_hand(manual, self.tool_caps[tool]):
+                found.append((tool, closed))
+        return found if found and None not in joined else [*found, (None, manual)]
 
-    def _go_on(self, done: int, start: int, tool: Open, begun: int) -> list[Move]:
+    def _go_on(self, closed: int, start: int, tool: Open, begun: int) -> list[Move]:
         """What can end an open step, or begin the next within a joined run; `begun` steps are charged for it."""
-        closed = self._closed(done, tool)
         if self.case.goal.holds(closed):
             return [((closed, CLOSED), begun, (tool, None))]
         found: list[Move] = [((closed | 1 << n, CLOSED), begun, (tool, n))
-                             for n in self._at_hand(closed, self.caps[tool])]
+                             for n in self._at_hand(closed, self.cap_entries[tool])]
         if not found and (closed != start or not begun):
             found.append(((closed, CLOSED), begun, (tool, None)))
         if closed != start or not begun:
-            for n in self._at_hand(closed, self.joined):
+            for n in self._at_hand(closed, self.joined_entries):
                 more, after = walk(self.kinds[n], tool)
                 found.append(((closed | 1 << n, after), begun + more, (tool, n)))
         return found

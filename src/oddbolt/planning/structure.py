@@ -74,6 +74,10 @@ class Structure:
         self.releases: dict[str, Release] = {}
         self.idle_joints: set[str] = set()  # present, but nothing to do: contacts, both ends on one part
         self._read_joints()
+        self.joints_of: dict[str, list[str]] = {id_: [] for id_ in self.children}
+        for id_, release in self.releases.items():
+            for part in release.of:
+                self.joints_of[part].append(id_)
         self.removals = {id_: self._removal(teardown.part[id_]) for id_ in self.carrier}
 
     # -- who stands for whom
