@@ -19,6 +19,7 @@ from oddbolt.planning.case import Case
 from oddbolt.planning.convention import ActKind
 from oddbolt.planning.network import Condition, bits
 
+WIDER = 64  # sets of equal steps that a new one is compared with
 CLOSED = "|"  # between two steps; a tool class (or None for manual acts only) says that a step of that tool is open
 Open = str | None
 Node = tuple[int, Open]
@@ -73,6 +74,7 @@ class StepSearch:
         self.caps = {tool: (mask | manual) & self.removals for tool, mask in self.of_tool.items()}
         self.run_entries = {tool: self._entries(mask) for tool, mask in self.runs.items()}
         self.cap_entries = {tool: self._entries(mask) for tool, mask in self.caps.items()}
+        self.tool_runs = {tool: self._entries(mask & ~self.removals) for tool, mask in self.of_tool.items()}
         self.tool_caps = {tool: self._entries(mask & self.removals) for tool, mask in self.of_tool.items()}
         self.joined_entries, self.own_entries = self._entries(self.joined), self._entries(self.own)
         self.forced = self._forced_blocks()
@@ -195,9 +197,10 @@ class StepSearch:
         joined = {kind.tool_class for n in self._at_hand(manual, self.joined_entries) for kind in self.kinds[n]}
         found: list[tuple[Open, int]] = []
         for tool in self.tools:
-            closed = self._closed(manual, tool)
-            if closed != manual or tool in joined or self._at_hand(manual, self.tool_caps[tool]):
-                found.append((tool, closed))
+            if self._at_hand(manual, self.tool_runs[tool]):
+                found.append((tool, self._closed(manual, tool)))
+            elif tool in joined or self._at_hand(manual, self.tool_caps[tool]):
+                found.append((tool, manual))
         return found if found and None not in joined else [*found, (None, manual)]
 
     def _go_on(self, closed: int, start: int, tool: Open, begun: int) -> list[Move]:
@@ -227,6 +230,7 @@ class StepSearch:
         came: dict[Node, tuple[Node, tuple[Open, int | None]]] = {}
         heap: list[tuple[int, int, int, Node]] = [(best_bound, 0, 0, start)]
         tick = expansions = 0
+        expanded: dict[int, list[int]] = {}  # by steps begun, some of the sets expanded between two steps
         while heap:
             estimate, _, _, node = heapq.heappop(heap)
             value = cost[node]
@@ -236,6 +240,8 @@ class StepSearch:
                 return Found(value=None, bound=estimate, order=None, expansions=expansions)
             if self.case.goal.holds(node[0]):
                 return Found(value=value, bound=value, order=self._order(node, came), expansions=expansions)
+            if node[1] == CLOSED and self._is_within(node[0], expanded.setdefault(value, [])):
+                continue
             if expansions >= budget:
                 return Found(value=None, bound=estimate, order=None, expansions=expansions)
             expansions += 1
@@ -248,6 +254,15 @@ class StepSearch:
                     tick += 1
                     heapq.heappush(heap, (value + steps + self._left_at(after), -after[0].bit_count(), tick, after))
         return Found(value=None, bound=1 << 30, order=None, expansions=expansions)
+
+    @staticmethod
+    def _is_within(done: int, wider: list[int]) -> bool:
+        """Whether another set reached in as many steps has all of this one, and so costs no more from there."""
+        if any(done & ~other == 0 for other in wider):
+            return True
+        if len(wider) < WIDER:
+            wider.append(done)
+        return False
 
     def _left_at(self, node: Node) -> int:
         """An open step, already charged, may still take what the bound charges one step for."""
