@@ -10,6 +10,8 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
+import numpy as np
+
 from oddbolt.planning.bench import Operation, kind_of
 from oddbolt.planning.convention import ActKind, Convention
 from oddbolt.planning.costs import ActiveTimes
@@ -322,11 +324,12 @@ def musts(conditions: Mapping[int, Condition]) -> dict[int, int]:
 
 def transposed(masks: Mapping[int, int]) -> dict[int, int]:
     """For each unit, the units whose mask has it."""
-    found = dict.fromkeys(masks, 0)
-    for n, mask in masks.items():
-        for m in bits(mask):
-            found[m] |= 1 << n
-    return found
+    size = max(masks, default=-1) + 1
+    width = (size + 7) // 8
+    rows = b"".join(masks.get(n, 0).to_bytes(width, "little") for n in range(size))
+    table = np.unpackbits(np.frombuffer(rows, np.uint8).reshape(size, width), axis=1, count=size, bitorder="little")
+    columns = np.packbits(table.T, axis=1, bitorder="little")
+    return {n: int.from_bytes(columns[n].tobytes(), "little") for n in masks}
 
 
 def must_of(condition: Condition, must: Mapping[int, int], everything: int) -> int:

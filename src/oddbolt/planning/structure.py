@@ -78,6 +78,7 @@ class Structure:
         for id_, release in self.releases.items():
             for part in release.of:
                 self.joints_of[part].append(id_)
+        self._rank = {id_: n for n, id_ in enumerate(self.releases)}
         self.removals = {id_: self._removal(teardown.part[id_]) for id_ in self.carrier}
 
     # -- who stands for whom
@@ -154,10 +155,20 @@ class Structure:
 
     def _removal(self, part: Part) -> Removal:
         released = set(self.releases)
-        inside = {id_ for id_, above in self.above.items() if part.id in above}
-        ties = tuple(id_ for id_, release in self.releases.items() if 0 < len(release.of & inside) < len(release.of))
+        inside = self._mounted(part.id)
+        crossing = {id_ for one in inside for id_ in self.joints_of[one] if not self.releases[id_].of <= inside}
+        ties = tuple(sorted(crossing, key=self._rank.__getitem__))
         return Removal(part=part, behind=self._alternatives(part.behind, released), ties=ties,
                        source=_source(part.isolates), needs_safe=part.needs_safe and part.isolates is False)
+
+    def _mounted(self, part: str) -> set[str]:
+        """The part with all that lies on it at first."""
+        found, waiting = set(), [part]
+        while waiting:
+            one = waiting.pop()
+            found.add(one)
+            waiting.extend(self.children[one])
+        return found
 
     # -- separation
 
