@@ -12,6 +12,7 @@ from __future__ import annotations
 
 import heapq
 
+from oddbolt.planning.busy import Burden
 from oddbolt.planning.case import Case
 from oddbolt.planning.convention import ANY_SIDE
 from oddbolt.planning.network import Condition, bits, musts
@@ -30,7 +31,7 @@ class TimeSearch:
     any use of acts that open nothing, so a time that cannot be beaten so is proven against them too.
     """
 
-    def __init__(self, case: Case, *, free_setups: bool = False) -> None:
+    def __init__(self, case: Case, burden: Burden | None = None, *, free_setups: bool = False) -> None:
         self.case = case
         self.free_setups = free_setups
         units = case.network.units
@@ -39,24 +40,13 @@ class TimeSearch:
         self.excludes = {n: units[n].excludes for n in case.conditions}
         self.wait = {n: kinds[-1].wait_ms for n, kinds in self.kinds.items()}
         self.waiting = sum(1 << n for n, wait in self.wait.items() if wait)
-        self.length = {n: self._length(n) for n in case.conditions}
-        self.by_tool: dict[str, int] = {}
-        self.by_side: dict[str, int] = {}
-        # A change inside a joined run may pass within its waits and leave a tool in hand: such tools are not counted.
-        inner = {kind.tool_class for kinds in self.kinds.values() for kind in kinds[1:]}
-        for n in bits(case.required):
-            for kind in self.kinds[n]:
-                if kind.tool_class is not None and kind.tool_class not in inner:
-                    self.by_tool[kind.tool_class] = self.by_tool.get(kind.tool_class, 0) | 1 << n
-                if kind.side != ANY_SIDE:
-                    self.by_side[kind.side] = self.by_side.get(kind.side, 0) | 1 << n
+        self.burden = burden or Burden(case)
+        self.length = self.burden.length
         self.must = musts(case.timing) if self.waiting else {}
         self.tails = self._tails()
-
-    def _length(self, n: int) -> int:
-        """The least time that a unit holds the bench, ms: its acts, and the waits between joined ones."""
-        kinds = self.kinds[n]
-        return sum(kind.active_ms for kind in kinds) + sum(kind.wait_ms for kind in kinds[:-1])
+        self.tails_behind = {b: [(tail, n) for tail, n in self.tails if self.must[n] >> b & 1]
+                             for b in bits(self.waiting)}
+        self.tail_of = {n: tail for tail, n in self.tails}
 
     def _tails(self) -> list[tuple[int, int]]:
         """(least time from the start of a required unit to the end of the plan, unit), longest first."""
@@ -75,20 +65,14 @@ class TimeSearch:
         todo = self.case.required & ~done
         if not todo:
             return clock
-        work = clock
-        for n in bits(todo):
-            work += self.length[n]
-        tools = sum(1 for t, mask in self.by_tool.items() if mask & todo and t != tool)
-        sides = sum(1 for s, mask in self.by_side.items() if mask & todo and s != side)
-        work += self.convention.tool_change_ms * max(0, tools - (tool is None))
-        work += self.convention.turn_ms * max(0, sides - (side is None))
+        work = clock + self.burden.left((done, tool, side))
         for tail, n in self.tails:
             if todo >> n & 1:
                 work = max(work, clock + tail)
                 break
         for b, time in pending:
-            for tail, n in self.tails:
-                if todo >> n & 1 and self.must[n] >> b & 1:
+            for tail, n in self.tails_behind[b]:
+                if todo >> n & 1:
                     work = max(work, time + tail)
                     break
         return work
@@ -171,6 +155,59 @@ class TimeSearch:
             sides = {kind.side for n in bits(todo) for kind in self.kinds[n]} - {ANY_SIDE, side}
             found.extend((done, tool, s, clock + self.convention.turn_ms) for s in sorted(sides))
         return [(*state, tuple(pair for pair in pending if pair[1] > state[3])) for state in found]
+
+    # -- a good sequence quickly
+
+    def dive(self, width: int) -> list[int] | None:
+        """An order found with no claim: of the labels with as many units done, the best few are gone on with.
+
+        After each unit, required ones that need no change, no turn and no waiting are done at once, those with the most
+        time behind them first.
+        """
+        came: list[tuple[int, list[int]]] = [(-1, [])]
+        shelves: list[dict[tuple[int, str | None, str | None], tuple[int, int, Label]]] = [
+            {} for _ in range(self.case.units.bit_count() + 1)]
+        shelves[0][START[:3]] = (self.first_bound(), 0, START)
+        best: tuple[int, int] | None = None
+        for shelf in shelves:
+            self.case.network.go_on()
+            for until, number, label in sorted(shelf.values(), key=lambda kept: kept[:2])[:width]:
+                if best is not None and until >= best[0]:
+                    continue
+                if self.case.goal.holds(label[0]):
+                    best = (until, number)
+                    continue
+                for n in self._at_hand(label[0], label[4]):
+                    after, order = self._follow(self.do(label, n), n)
+                    until = self.left_until(after)
+                    place = shelves[after[0].bit_count()]
+                    if after[:3] not in place or until < place[after[:3]][0]:
+                        place[after[:3]] = (until, len(came), after)
+                        came.append((number, order))
+        if best is None:
+            return None
+        found: list[int] = []
+        number = best[1]
+        while number >= 0:
+            number, order = came[number]
+            found[:0] = order
+        return found
+
+    def _follow(self, label: Label, n: int) -> tuple[Label, list[int]]:
+        """A label once all is done that comes for nothing, and the units done, the given one first."""
+        order = [n]
+        while True:
+            done, tool, side, clock, pending = label
+            times = dict(pending)
+            ready = [m for m in bits(self.case.required & ~done)
+                     if len(self.kinds[m]) == 1 and self.kinds[m][0].tool_class in (None, tool)
+                     and self.kinds[m][0].side in (ANY_SIDE, side) and self.case.conditions[m].holds(done)
+                     and (not times or self._ready(self.case.timing[m], done, times) <= clock)]
+            if not ready:
+                return label, order
+            m = max(ready, key=lambda m: (bool(self.wait[m]), self.tail_of.get(m, 0)))
+            label = self.do(label, m)
+            order.append(m)
 
     # -- the search
 

@@ -9,6 +9,7 @@ from functools import cached_property
 from oddbolt.model.things import Settings, Teardown
 from oddbolt.planning.bench import Count, Operation, count
 from oddbolt.planning.blocked import blocking_set
+from oddbolt.planning.busy import Burden, BusySearch
 from oddbolt.planning.case import (
     Case,
     Reach,
@@ -34,7 +35,9 @@ STEPS, TIME = "steps", "time"
 STEP_BUDGET = 20_000  # expansions for one set of targets
 INSIDE_BUDGET = 1_500  # of these with the ways chosen inside, before each combination is tried by itself
 NO_BOUND = 1 << 30
-TIME_BUDGET = 12_000
+TIME_BUDGET, TIME_WORK = 12_000, 200_000  # at most, and times units
+BUSY_BUDGET, BUSY_WORK = 5_000, 100_000
+BEAM_WORK = 20_000  # width times the square of units, of the quick search for least time
 TIE_BUDGET = 150  # expansions spent on telling equally short plans apart
 TIE_WORK = 2_000  # of these times units
 BEAM = 16  # nodes kept by the quick search that follows when the budget is spent
@@ -235,30 +238,48 @@ class Planner:
         for case in cases:
             shortest, _ = self._least_steps([case])
             best = _sooner(best, self._by_time(shortest.case, shortest.order))
-            search = TimeSearch(case)
-            found = search.run(best.count.time_ms, TIME_BUDGET // len(cases))
-            if found.order is not None:
-                best = _sooner(best, self._by_time(case, found.order))
-            value = best.count.time_ms
-            if found.bound >= value and search.waiting and search.first_bound() < value:
-                # Proven among sequences of acts that open something; now against all others.
-                easier = TimeSearch(case, free_setups=True).run(value, TIME_BUDGET // len(cases))
-                of_case = easier.bound
-                if of_case < value:
-                    whole = cut_down(self.network, case.given, case.goal, keep_all=True)
-                    found = TimeSearch(whole).run(value, TIME_BUDGET // len(cases))
-                    of_case = max(of_case, found.bound)
-                    if found.order is not None:
-                        best = _sooner(best, self._by_time(whole, found.order))
-            else:
-                of_case = found.bound
+            burden = Burden(case)
+            busy = BusySearch(case, burden).run(best.count.time_ms, _share(BUSY_WORK, case, BUSY_BUDGET))
+            if busy.order is not None:
+                best = _sooner(best, self._by_time(case, busy.order))
+            of_case = busy.bound  # nothing is quicker than with every wait over at once
+            search = TimeSearch(case, burden)
+            if of_case < best.count.time_ms:
+                order = search.dive(max(1, min(BEAM, BEAM_WORK // len(case.conditions) ** 2)))
+                best = _sooner(best, self._by_time(case, order))
+            if of_case < best.count.time_ms and search.waiting:
+                best, waited = self._with_waits(case, search, best, _share(TIME_WORK, case, TIME_BUDGET) // len(cases))
+                of_case = max(of_case, waited)
             bound = min(bound, of_case)
         assert best is not None
+        return best, bound
+
+    def _with_waits(self, case: Case, search: TimeSearch, best: Candidate, budget: int) -> tuple[Candidate, int]:
+        """The best known, or what is quicker, and a bound, waits and all."""
+        found = search.run(best.count.time_ms, budget)
+        if found.order is not None:
+            best = _sooner(best, self._by_time(case, found.order))
+        value = best.count.time_ms
+        if found.bound < value:
+            return best, found.bound
+        # Proven among sequences of acts that open something; now against all others.
+        bound = TimeSearch(case, search.burden, free_setups=True).run(value, budget).bound
+        if bound < value:
+            whole = cut_down(self.network, case.given, case.goal, keep_all=True)
+            found = TimeSearch(whole).run(value, budget)
+            bound = max(bound, found.bound)
+            if found.order is not None:
+                best = _sooner(best, self._by_time(whole, found.order))
         return best, bound
 
     def _by_time(self, case: Case, order: list[int]) -> Candidate:
         """The order as it is or without what nothing stands on: an operation more can make a plan shorter."""
         return _sooner(self._judged(case, order), self._counted(case, order))
+
+
+def _share(work: int, case: Case, most: int) -> int:
+    """Expansions for a case, where each looks at all its units."""
+    return min(most, work // max(1, len(case.conditions)))
 
 
 def _sooner(one: Candidate | None, other: Candidate) -> Candidate:

@@ -16,14 +16,15 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 from oddbolt.planning.case import Case
+from oddbolt.planning.chains import Chains
 from oddbolt.planning.convention import ActKind
-from oddbolt.planning.network import Condition, bits
+from oddbolt.planning.fronts import Fronts
+from oddbolt.planning.network import bits
 
 WIDER = 64  # sets of equal steps that a new one is compared with
 CLOSED = "|"  # between two steps; a tool class (or None for manual acts only) says that a step of that tool is open
 Open = str | None
 Node = tuple[int, Open]
-Entry = tuple[int, int, Condition | None]  # the bit of a unit, what it needs, and what more it asks
 Move = tuple[Node, int, tuple[Open, int | None]]  # where to, steps begun, how: tool of the run and the unit after it
 
 
@@ -72,49 +73,24 @@ class StepSearch:
         manual = self.of_tool[None]
         self.runs = {tool: (mask | manual) & ~self.removals for tool, mask in self.of_tool.items()}
         self.caps = {tool: (mask | manual) & self.removals for tool, mask in self.of_tool.items()}
-        self.opens = self._openings()
-        self.front = {0: sum(1 << n for n, condition in case.conditions.items() if condition.holds(0))}
+        self.fronts = Fronts(case)
         self.forced = self._forced_blocks()
         self.joined_inner = {n: self._inner_steps(self.kinds[n]) for n in bits(self.joined & case.required)}
 
     def _mask(self, has: Callable[[tuple[ActKind, ...]], bool]) -> int:
         return sum(1 << n for n, kinds in self.kinds.items() if has(kinds))
 
-    def _openings(self) -> dict[int, list[Entry]]:
-        """For each unit, those that may be at hand once it is done and were not before."""
-        opens: dict[int, list[Entry]] = {n: [] for n in self.case.conditions}
-        for n, condition in self.case.conditions.items():
-            for m in bits(condition.mentions() & self.case.units):
-                opens[m].append((1 << n, condition.need, None if condition.is_plain else condition))
-        return opens
-
     # -- the bound
 
-    def _forced_blocks(self) -> list[tuple[int, int, list[int], dict[int, int]]]:
-        """For each tool, its required units, the removals of these, and masks of them by forced level, deepest last.
-
-        A unit's level is the length of the longest chain of units of its tool, from it towards the goal, of which each
-        two lie in different blocks because the first is a removal or something of another block must come between.
-        """
-        must, after, required = self.case.must, self.case.after, self.case.required
+    def _forced_blocks(self) -> list[tuple[int, Chains]]:
+        """For each tool, its required removals and the chains of its required units that lie in different blocks."""
+        required = self.case.required
         found = []
         for tool in self.tools:
             mine = self.of_tool[tool] & required
             breakers = required & ~mine & ~(self.of_tool[None] & ~self.removals) & ~self.joined | mine & self.removals
-            level: dict[int, int] = {}
-            for u in sorted(bits(mine), key=lambda n: must[n].bit_count(), reverse=True):
-                deepest, between = 1, after[u] & breakers & ~(1 << u)
-                for v in bits(after[u] & mine & ~(1 << u)):
-                    deeper = level[v]
-                    if deeper >= deepest:
-                        apart = self.removals >> u & 1 or must[v] & between & ~(1 << v)
-                        deepest = max(deepest, deeper + bool(apart))
-                level[u] = deepest
-            masks = [0] * max(level.values(), default=0)
-            for n, value in level.items():
-                masks[value - 1] |= 1 << n
             if mine:
-                found.append((mine, mine & self.removals, masks, {}))
+                found.append((mine & self.removals, Chains(self.case, mine, breakers, parting=self.removals)))
         return found
 
     @staticmethod
@@ -131,15 +107,12 @@ class StepSearch:
         if not todo:
             return 0
         tooled = 0
-        for mine, removals, masks, known in self.forced:
-            of_tool = todo & mine
-            blocks = known.get(of_tool)
-            if blocks is None:
-                chain = len(masks)
-                while chain and not masks[chain - 1] & of_tool:
-                    chain -= 1
-                blocks = known[of_tool] = max(chain, (removals & of_tool).bit_count())
-            tooled += blocks
+        for removals, chains in self.forced:
+            of_tool = todo & chains.mine
+            chain = chains.known.get(of_tool)
+            if chain is None:
+                chain = chains.longest(of_tool)
+            tooled += max(chain, (removals & of_tool).bit_count())
         capped = (self.removals & ~self.own & todo).bit_count()
         alone = (self.own & todo).bit_count()
         for n, inner in self.joined_inner.items():
@@ -148,36 +121,21 @@ class StepSearch:
 
     # -- moves
 
-    def _opened(self, n: int, done: int) -> int:
-        """What else is at hand now that a unit has been done, `done` with it."""
-        opened = 0
-        for bit, need, rest in self.opens[n]:
-            if not done & bit and done & need == need and (rest is None or rest.holds(done)):
-                opened |= bit
-        return opened
-
     def _close(self, done: int, tool: Open) -> Iterator[int]:
         """Units of a run in the order they open, preferred ones first; acts of this tool or manual ones aside."""
-        run, front = self.runs[tool], self.front[done]
+        run, front = self.runs[tool], self.fronts.of[done]
         while at_hand := front & run:
             bit = at_hand & -at_hand
             done |= bit
             n = bit.bit_length() - 1
-            front = front ^ bit | self._opened(n, done)
+            front = front ^ bit | self.fronts.opened(n, done)
             yield n
-        self.front[done] = front
+        self.fronts.of[done] = front
 
     def _closed(self, done: int, tool: Open) -> int:
         for n in self._close(done, tool):
             done |= 1 << n
         return done
-
-    def _with(self, done: int, n: int) -> int:
-        """The set with one unit more, which is at hand."""
-        after = done | 1 << n
-        if after not in self.front:
-            self.front[after] = self.front[done] ^ 1 << n | self._opened(n, after)
-        return after
 
     def moves(self, node: Node) -> list[Move]:
         done, at = node
@@ -185,13 +143,13 @@ class StepSearch:
             return self._go_on(self._closed(done, at), done, at, 0)
         if at is None:  # manual acts so far: any tool may still join them
             return [move for tool, closed in self._tools_at_hand(done) for move in self._go_on(closed, done, tool, 0)]
-        own = self.front[done] & self.own
+        own = self.fronts.of[done] & self.own
         for n in bits(own & self.case.required):
-            return [((self._with(done, n), CLOSED), 1, (CLOSED, n))]
-        found: list[Move] = [((self._with(done, n), CLOSED), 1, (CLOSED, n)) for n in bits(own)]
-        for n in bits(self.front[done] & self.joined):
+            return [((self.fronts.after(done, n), CLOSED), 1, (CLOSED, n))]
+        found: list[Move] = [((self.fronts.after(done, n), CLOSED), 1, (CLOSED, n)) for n in bits(own)]
+        for n in bits(self.fronts.of[done] & self.joined):
             begun, after = walk(self.kinds[n], CLOSED)
-            found.append(((self._with(done, n), after), begun, (CLOSED, n)))
+            found.append(((self.fronts.after(done, n), after), begun, (CLOSED, n)))
         for tool, closed in self._tools_at_hand(done):
             found.extend(self._go_on(closed, done, tool, 1))
         return found
@@ -202,7 +160,7 @@ class StepSearch:
         None at all leaves the bare hand.
         """
         manual = self._closed(done, None)
-        front = self.front[manual]
+        front = self.fronts.of[manual]
         # A joined run may begin by hand and go on with a tool: the step it begins in may be of that tool or of none.
         joined = {kind.tool_class for n in bits(front & self.joined) for kind in self.kinds[n]}
         found: list[tuple[Open, int]] = [(tool, self._closed(manual, tool)) for tool in self.tools
@@ -213,14 +171,15 @@ class StepSearch:
         """What can end an open step, or begin the next within a joined run; `begun` steps are charged for it."""
         if self.case.goal.holds(closed):
             return [((closed, CLOSED), begun, (tool, None))]
-        front = self.front[closed]
-        found: list[Move] = [((self._with(closed, n), CLOSED), begun, (tool, n)) for n in bits(front & self.caps[tool])]
+        front = self.fronts.of[closed]
+        found: list[Move] = [((self.fronts.after(closed, n), CLOSED), begun, (tool, n))
+                             for n in bits(front & self.caps[tool])]
         if not found and (closed != start or not begun):
             found.append(((closed, CLOSED), begun, (tool, None)))
         if closed != start or not begun:
             for n in bits(front & self.joined):
                 more, after = walk(self.kinds[n], tool)
-                found.append(((self._with(closed, n), after), begun + more, (tool, n)))
+                found.append(((self.fronts.after(closed, n), after), begun + more, (tool, n)))
         return found
 
     # -- the search
