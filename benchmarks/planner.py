@@ -1,7 +1,7 @@
 """The planner on devices of 20 to 500 operations, fixed seeds: what is proven, how far bounds are off, how it grows.
 
-From the root: .venv/bin/python -m benchmarks.planner [--sizes 20 50 100 200] [--seeds 3]. Times are medians over seeds,
-and in times of a plain count of the same sequence in the same run.
+From the root: .venv/bin/python -m benchmarks.planner [--sizes 20 50 100 200] [--seeds 3] [--time] [--solver 5].
+Times are medians over seeds, and in times of a plain count of the same sequence in the same run.
 """
 
 from __future__ import annotations
@@ -12,6 +12,7 @@ import time
 from dataclasses import dataclass
 
 from benchmarks.devices import layered_device
+from tests.oracles.constraint_model import Model
 
 from oddbolt.effort.times import KnownTimes
 from oddbolt.model import exchange
@@ -53,6 +54,31 @@ def whole(planner: Planner, objective: str) -> Run:
                time.perf_counter() - start)
 
 
+def against_a_solver(size: int, seeds: int, work: float) -> str:
+    """All parts one after another, ours and a general-purpose constraint solver, where both prove; making the model and
+    the planner included. The solver is told our value plus one as its horizon, and nothing else."""
+    ratios, proven, asked = [], 0, 0
+    for seed in range(seeds):
+        data = layered_device(size, seed)
+        start = time.perf_counter()
+        record = exchange.from_json(data)
+        planner = Planner(record, KnownTimes(record))
+        parts = [p for p in planner.structure.removals if p not in planner.never_free]
+        plans = {part: planner.plan([part]) for part in parts}
+        ours = time.perf_counter() - start
+        theirs = 0.0
+        for part, plan in plans.items():
+            start = time.perf_counter()
+            answer = Model(data, [part], plan.value + 1).solve(work)
+            theirs += time.perf_counter() - start
+            proven += answer.proven
+            asked += 1
+            assert not answer.proven or not plan.optimal or answer.steps == plan.value
+        ratios.append(theirs / ours)
+    return (f"{size:5d}  all parts, steps, solver  {statistics.median(ratios):.0f} times as long as ours "
+            f"({min(ratios):.0f} to {max(ratios):.0f}); it proves {proven} of {asked}, ours all")
+
+
 def report(name: str, size: int, runs: list[Run]) -> None:
     seconds = statistics.median(run.seconds for run in runs)
     plain = statistics.median(run.count_s for run in runs)
@@ -66,6 +92,7 @@ def main() -> None:
     parser.add_argument("--sizes", type=int, nargs="+", default=[20, 50, 100, 200])
     parser.add_argument("--seeds", type=int, default=3)
     parser.add_argument("--time", action="store_true", help="least time too")
+    parser.add_argument("--solver", type=float, metavar="WORK", help="compare with CP-SAT, given so much work a part")
     options = parser.parse_args()
     for size in options.sizes:
         for name, ask, objective in (("all parts, steps", all_parts, STEPS), ("whole, steps", whole, STEPS),
@@ -77,6 +104,8 @@ def main() -> None:
                 record = exchange.from_json(layered_device(size, seed))
                 runs.append(ask(Planner(record, KnownTimes(record)), objective))
             report(name, size, runs)
+        if options.solver:
+            print(against_a_solver(size, options.seeds, options.solver), flush=True)
 
 
 if __name__ == "__main__":

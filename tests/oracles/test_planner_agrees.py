@@ -76,16 +76,16 @@ def run(seeds, most_acts, objective, solve):
     return compared
 
 
-@pytest.mark.parametrize("part", range(4))
+@pytest.mark.parametrize("part", range(6))
 def test_steps_equal_exhaustive_search(part, long_run):
-    size = 2500 if long_run else 500
+    size = 1700 if long_run else 500
     assert run(range(part * size, (part + 1) * size), 9, STEPS, Device.least_steps) > size
 
 
-@pytest.mark.parametrize("part", range(2))
+@pytest.mark.parametrize("part", range(6))
 def test_times_equal_exhaustive_search(part, long_run):
-    size = 1000 if long_run else 250
-    assert run(range(5000 + part * size, 5000 + (part + 1) * size), 7, TIME, Device.least_time) > size
+    size = 1000 if long_run else 500
+    assert run(range(20_000 + part * size, 20_000 + (part + 1) * size), 7, TIME, Device.least_time) > size
 
 
 def test_replay_counts_any_allowed_sequence_alike(long_run):

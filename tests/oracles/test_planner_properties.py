@@ -15,7 +15,10 @@ from hypothesis import strategies as st
 
 from oddbolt.planning import solve
 from oddbolt.planning.bench import count
+from oddbolt.planning.busy import START, Burden, BusySearch
+from oddbolt.planning.case import choosable_inside, cut_down
 from oddbolt.planning.solve import STEPS, TIME
+from oddbolt.planning.steps import CLOSED, StepSearch
 from tests.oracles.random_devices import random_device
 from tests.oracles.test_planner_agrees import planner_for
 
@@ -58,6 +61,69 @@ def test_one_more_thing_in_the_way_never_helps(seed, objective):
     other = rng.choice([t["id"] for t in (*more["parts"], *more["joints"]) if t["id"] != thing["id"]])
     thing["behind"] = [[*dict.fromkeys((*group, other))] for group in thing.get("behind") or [[]]]
     never_less(values(more, objective), values(device, objective))
+
+
+@law
+@given(SEEDS, OBJECTIVES)
+def test_a_joint_less_never_harms(seed, objective):
+    device, rng = device_of(seed), random.Random(seed)
+    fewer = copy.deepcopy(device)
+    gone = fewer["joints"].pop(rng.randrange(len(fewer["joints"])))["id"]
+    for thing in (*fewer["parts"], *fewer["joints"], *(way for joint in fewer["joints"] for way in joint["ways"])):
+        if "behind" in thing:
+            kept = [[name for name in names if name != gone] for names in thing["behind"]]
+            thing["behind"] = [] if [] in kept else kept  # nothing left in one alternative: it is open
+    never_less(values(device, objective), values(fewer, objective))
+
+
+def cases_of(planner):
+    plain = planner.reaches.plain()
+    for part in planner.structure.removals:
+        case = cut_down(planner.network, plain.conditions, planner.network.goal(part), reach=plain)
+        if case is not None:
+            yield case
+
+
+@law
+@given(SEEDS)
+def test_the_bound_of_steps_never_falls_by_more_than_a_move_costs(seed):
+    """Consistent, so also admissible: at the goal it is nought."""
+    for case in cases_of(planner_for(device_of(seed))):
+        if not choosable_inside(case):
+            continue
+        search = StepSearch(case)
+        waiting, seen = [(0, CLOSED)], set()
+        while waiting and len(seen) < 60:
+            node = waiting.pop()
+            if node in seen:
+                continue
+            seen.add(node)
+            if case.goal.holds(node[0]):
+                assert search.left(node[0]) == 0
+                continue
+            for after, steps, _ in search.moves(node):
+                assert search._left_at(node) <= steps + search._left_at(after), (node, after)
+                waiting.append(after)
+
+
+@law
+@given(SEEDS)
+def test_the_bound_of_busy_time_never_falls_by_more_than_a_move_costs(seed):
+    for case in cases_of(planner_for(device_of(seed))):
+        search = BusySearch(case, Burden(case))
+        waiting, seen = [START], set()
+        while waiting and len(seen) < 60:
+            state = waiting.pop()
+            if state in seen:
+                continue
+            seen.add(state)
+            if case.goal.holds(state[0]):
+                assert search.burden.left(state) == 0
+                continue
+            for n in search.moves(state):
+                after, spent = search.do(state, n)
+                assert search.burden.left(state) <= spent + search.burden.left(after), (state, n)
+                waiting.append(after)
 
 
 @law

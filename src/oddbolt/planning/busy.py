@@ -38,6 +38,7 @@ class Burden:
         self._tools = self._chains_by_tool()
         self._sides = self._chains_by_side()
         self._ways = self._shortest_ways()
+        self._runs_on: dict[tuple[int, str], bool] = {}
         self._known: dict[int, tuple[int, frozenset[str], frozenset[str]]] = {}
 
     def _chains_by_tool(self) -> dict[str, Chains]:
@@ -88,11 +89,18 @@ class Burden:
         if known is None:
             known = self._known[done] = self._from(done)
         work, tools, sides = known
-        if tools and (tool is None or tool in tools):
+        if tools and (tool is None or tool in tools and self._goes_on(done, tool, self._tools)):
             work -= self.change_ms
-        if sides and (side is None or side in sides):
+        if sides and (side is None or side in sides and self._goes_on(done, side, self._sides)):
             work -= self.turn_ms
         return work
+
+    def _goes_on(self, done: int, key: str, chains_of: dict[str, Chains]) -> bool:
+        """Whether the tool in hand, or the side up, may serve the first run of its chains."""
+        known = self._runs_on.get((done, key))
+        if known is None:
+            known = self._runs_on[done, key] = chains_of[key].goes_on(self.case.required & ~done)
+        return known
 
     def _from(self, done: int) -> tuple[int, frozenset[str], frozenset[str]]:
         todo = self.case.required & ~done

@@ -16,6 +16,7 @@ class Chains:
     def __init__(self, case: Case, mine: int, breakers: int, parting: int = 0) -> None:
         self.mine = mine
         self.known: dict[int, int] = {}  # length of the longest chain left, by units of `mine` still to do
+        self._breakers, self._must = breakers, case.must
         self._masks = self._levels(case, breakers, parting)  # deepest last
 
     def _levels(self, case: Case, breakers: int, parting: int) -> list[int]:
@@ -41,3 +42,9 @@ class Chains:
             length -= 1
         self.known[todo] = length
         return length
+
+    def goes_on(self, todo: int) -> bool:
+        """Whether a run under way may take the first unit of every longest chain left; `todo` is all still to do."""
+        length = self.longest(todo & self.mine)
+        breakers = self._breakers & todo
+        return not any(self._must[n] & breakers for n in bits(self._masks[length - 1] & todo)) if length else False
