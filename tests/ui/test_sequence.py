@@ -9,6 +9,8 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
+from oddbolt.planning.policies import KEEP
+from oddbolt.planning.prices import ISOLATE
 from oddbolt.session import commands
 from tests.ui.log_steps import CTRL, LEFT, K
 from tests.ui_fixtures import blank_device, wait_for
@@ -231,3 +233,19 @@ def test_names_stay_and_the_chosen_comes_in_sight(demo):
     for _ in range(len(view._operations)):
         QTest.keyClick(view, K.Key_Left)
     assert view.chosen == 0 and bar.value() == 0
+
+
+def test_policies_are_switches_that_say_what_they_cost_and_where_they_are_broken(demo):
+    at(demo, "battery")
+    policies = demo.sequence.policies
+    wait_for(lambda: "costs" in policies.lines[ISOLATE].text())
+    assert not policies.boxes[KEEP].isChecked() and "destroyed" in policies.lines[KEEP].text()
+    before = demo.sequence._found.plan.count.live_acts
+    policies.boxes[KEEP].setChecked(True)
+    ready(demo)
+    wait_for(lambda: "cannot be kept" in policies.lines[KEEP].text() and "costs" in policies.lines[KEEP].text())
+    policies.boxes[ISOLATE].setChecked(False)
+    ready(demo)
+    assert demo.sequence._found.plan.count.live_acts > before
+    assert "live" in policies.lines[ISOLATE].text()
+    assert "destroyed" in policies.performed.text()  # what was done is told of too

@@ -6,7 +6,7 @@ of the search. Every plan is replayed here before anyone sees it, and so is the 
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 from oddbolt.model.things import Act, Way
@@ -198,6 +198,7 @@ def count(structure: Structure, convention: Convention, times: ActiveTimes, sequ
     kinds = [kind_of(structure, convention, times, operation) for operation in sequence]
     numbers, steps = number_steps(kinds)
     timed, obstacles, isolated, way_ready = [], [], set(), {}
+    given: dict[str, int] = {}  # heat, solvent: until when, where the two are kept apart
     clock, tool, side = 0, None, None
     previous = None
     for place, (operation, kind, number) in enumerate(zip(sequence, kinds, numbers)):
@@ -208,8 +209,10 @@ def count(structure: Structure, convention: Convention, times: ActiveTimes, sequ
         obstacles.extend((place, obstacle) for obstacle in found)
         setup = _setup_ms(convention, kind, tool, side)
         ready = 0 if found else max(bench.ready_at(operation), way_ready.get(operation.joint, 0))
-        start = max(clock + setup, ready)
+        start = max(clock + setup, ready, clear_of(given, kind))
         clock = start + kind.active_ms
+        if kind.gives:
+            given[kind.gives] = max(given.get(kind.gives, 0), clock + kind.wait_ms)
         tool = kind.tool_class if kind.tool_class is not None else tool
         side = kind.side if kind.side != ANY_SIDE else side
         live = _counts_as_live(structure, operation) and bool(structure.sources) and not bench.is_safe(isolated)
@@ -223,6 +226,11 @@ def count(structure: Structure, convention: Convention, times: ActiveTimes, sequ
         previous = operation
     return Count(timed=tuple(timed), steps=steps, time_ms=clock, live_acts=sum(t.live for t in timed),
                  obstacles=tuple(obstacles))
+
+
+def clear_of(given: Mapping[str, int], kind: ActKind) -> int:
+    """When what must be kept from the act is over, ms."""
+    return max((until for what, until in given.items() if what != kind.gives), default=0) if kind.gives else 0
 
 
 def _setup_ms(convention: Convention, kind: ActKind, tool: str | None, side: str | None) -> int:

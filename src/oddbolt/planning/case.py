@@ -1,11 +1,12 @@
 """One search problem: a network cut down to what matters for a goal, with the choices that are made outside the search.
 
-Outside: which way each joint is released in, and which things may be done live. Inside: everything else.
+Outside: which way each joint is released in, and what may be done live or against a policy. Inside: everything else.
 """
 
 from __future__ import annotations
 
 import itertools
+from collections.abc import Container
 from dataclasses import dataclass, replace
 from functools import reduce
 from operator import or_
@@ -13,6 +14,9 @@ from operator import or_
 from oddbolt.planning.bench import Operation
 from oddbolt.planning.convention import ANY_SIDE, ActKind
 from oddbolt.planning.network import Condition, Network, bits, closure, must_of, musts, relevant, transposed
+
+LIVE = -1  # in place of a way: done before the device is safe
+Exempt = tuple[str, int]  # a thing, and its way or LIVE
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -62,32 +66,39 @@ class Reach:
 
 
 class Reaches:
-    """Reaches of a network: without regard to power, and for each set of acts that may be live."""
+    """Reaches of a network: without regard to what is kept to first, and for each set of exceptions from that."""
 
     def __init__(self, network: Network) -> None:
         self._network = network
-        self._kept: dict[frozenset[str] | None, Reach] = {}
+        self._kept: dict[frozenset[Exempt] | None, Reach] = {}
 
     def plain(self) -> Reach:
         return self._get(None)
 
-    def safe(self, live: frozenset[str]) -> Reach:
-        return self._get(live)
+    def guarded(self, exempt: frozenset[Exempt]) -> Reach:
+        return self._get(exempt)
 
-    def _get(self, live: frozenset[str] | None) -> Reach:
-        if live not in self._kept:
+    def _get(self, exempt: frozenset[Exempt] | None) -> Reach:
+        if exempt not in self._kept:
             units = self._network.units
-            self._kept[live] = Reach.of({n: unit.condition for n, unit in enumerate(units)} if live is None
-                                        else safe_conditions(self._network, live))
-        return self._kept[live]
+            self._kept[exempt] = Reach.of({n: unit.condition for n, unit in enumerate(units)} if exempt is None
+                                          else guarded_conditions(self._network, exempt))
+        return self._kept[exempt]
 
 
-def safe_conditions(network: Network, live: frozenset[str]) -> dict[int, Condition]:
+def guarded_conditions(network: Network, exempt: frozenset[Exempt]) -> dict[int, Condition]:
+    """Conditions under which nothing is done live, and no way held back is used, but what is exempt."""
+    conditions = safe_conditions(network, {thing for thing, way in exempt if way == LIVE}) if network.isolates_first \
+        else {n: unit.condition for n, unit in enumerate(network.units)}
+    return {n: condition for n, condition in conditions.items()
+            if n not in network.held or network.held[n] in exempt}
+
+
+def safe_conditions(network: Network, live: Container[str]) -> dict[int, Condition]:
     """Conditions under which nothing but `live` is done before the device is safe."""
     conditions = {}
     for n, unit in enumerate(network.units):
-        id_ = unit.joint or unit.operations[0].part
-        if unit.needs_safe and id_ not in live:
+        if unit.needs_safe and unit.thing not in live:
             own, safe = unit.condition, network.safe
             conditions[n] = Condition(own.need | safe.need, own.anys + safe.anys, own.ors)
         else:
@@ -121,33 +132,36 @@ def cut_down(network: Network, conditions: dict[int, Condition], goal: Condition
                 required=must_of(goal, must, wanted))
 
 
-def live_choices(network: Network, goal: Condition, reaches: Reaches,
-                 limit: int = 64) -> tuple[int, list[frozenset[str]], bool]:
-    """The least number of live acts on the way to the goal, the sets that reach it, and whether the list is complete.
+def exemptions(network: Network, goal: Condition, reaches: Reaches,
+               limit: int = 64) -> tuple[list[frozenset[Exempt]], bool]:
+    """The smallest sets of exceptions with which the goal can be reached, and whether the list is complete.
 
-    By widening: where everything that is safe has been done and the goal is still out of reach, one of the things that
-    are held back only for safety must be done live.
+    By widening: where everything that is guarded has been done and the goal is still out of reach, one of the things
+    that are held back only for that must be done all the same.
     """
     if not goal.holds(reaches.plain().reached):
-        return 0, [], True
-    helpful: int | None = None
-    frontier, count, complete = [frozenset()], 0, True
+        return [], True
+    helpful = relevant(reaches.plain().conditions, goal)
+    if network.isolates_first:
+        helpful |= relevant(safe_conditions(network, ()), goal)
+    frontier, complete = [frozenset()], True
     while True:
         reaching, wider = [], {}
-        for live in frontier:
-            done = reaches.safe(live).reached
+        for exempt in frontier:
+            done = reaches.guarded(exempt).reached
             if goal.holds(done):
-                reaching.append(live)
+                reaching.append(exempt)
                 continue
-            if helpful is None:
-                helpful = relevant(reaches.safe(frozenset()).conditions, goal)
             for n in bits(helpful & ~done):
                 unit = network.units[n]
-                if unit.needs_safe and unit.condition.holds(done):
-                    wider[live | {unit.joint or unit.operations[0].part}] = None
+                if unit.condition.holds(done):
+                    if n in network.held and network.held[n] not in exempt:
+                        wider[exempt | {network.held[n]}] = None
+                    elif unit.needs_safe:
+                        wider[exempt | {(unit.thing, LIVE)}] = None
         if reaching:
-            return count, reaching, complete
-        frontier, count = list(wider), count + 1
+            return reaching, complete
+        frontier = list(wider)
         if len(frontier) > limit:
             frontier, complete = frontier[:limit], False
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from oddbolt.catalog.policies import gives
 from oddbolt.model.things import HAND, Settings
 
 ANY_SIDE = "any"
@@ -26,13 +27,16 @@ class ActKind:
     side: str
     active_ms: int
     wait_ms: int = 0
+    gives: str = ""  # heat or solvent, where acts that give the one are kept from those that give the other
 
 
 class Convention:
     """Settings as used; `settings` is what is printed with every result."""
 
-    def __init__(self, settings: Settings) -> None:
+    def __init__(self, settings: Settings, *, keeps_apart: bool = False) -> None:
+        """`keeps_apart`: no solvent while heat is on, and no heat while solvent soaks."""
         self.settings = settings
+        self.keeps_apart = keeps_apart
         self.tool_change_ms = milliseconds(settings.tool_change_s)
         self.turn_ms = milliseconds(settings.turn_s)
         self._group = {tool: f"group {n}" for n, tools in enumerate(settings.tool_groups) for tool in tools}
@@ -47,7 +51,8 @@ class Convention:
              wait_s: float = 0) -> ActKind:
         return ActKind(tool_class=self.tool_class(tool), own_step=bool(does) and does in self._own,
                        extra_steps=len(also) if self.settings.each_tool else 0, is_removal=is_removal, side=side,
-                       active_ms=milliseconds(active_s), wait_ms=milliseconds(wait_s))
+                       active_ms=milliseconds(active_s), wait_ms=milliseconds(wait_s),
+                       gives=gives(does, tool) if self.keeps_apart and not is_removal else "")
 
 
 def number_steps(kinds: Iterable[ActKind]) -> tuple[list[int], int]:

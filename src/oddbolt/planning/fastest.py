@@ -12,6 +12,7 @@ from __future__ import annotations
 
 import heapq
 
+from oddbolt.planning.bench import clear_of
 from oddbolt.planning.busy import Burden
 from oddbolt.planning.case import Case
 from oddbolt.planning.convention import ANY_SIDE
@@ -107,7 +108,11 @@ class TimeSearch:
         times = dict(pending)
         ready = self._ready(self.case.timing[n], done, times) if times else 0
         for kind in self.kinds[n]:
-            clock = max(clock + self._setup(kind.tool_class, kind.side, tool, side), ready) + kind.active_ms
+            start = max(clock + self._setup(kind.tool_class, kind.side, tool, side), ready)
+            if kind.gives and times:
+                given = {self.kinds[b][-1].gives: time for b, time in sorted(times.items(), key=lambda pair: pair[1])}
+                start = max(start, clear_of({what: until for what, until in given.items() if what}, kind))
+            clock = start + kind.active_ms
             tool = kind.tool_class if kind.tool_class is not None else tool
             side = kind.side if kind.side != ANY_SIDE else side
             ready = clock + kind.wait_ms
@@ -131,7 +136,7 @@ class TimeSearch:
         times = dict(pending)
         for n in at_hand:
             kinds = self.kinds[n]
-            if len(kinds) > 1 or not self.case.required >> n & 1:
+            if len(kinds) > 1 or not self.case.required >> n & 1 or kinds[0].gives:
                 continue
             kind = kinds[0]
             if (kind.tool_class is not None and kind.tool_class != tool) or kind.side not in (ANY_SIDE, side):

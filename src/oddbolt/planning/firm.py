@@ -9,17 +9,16 @@ from __future__ import annotations
 import itertools
 import math
 import random
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from statistics import mean
 
 from oddbolt.model.things import Joint, Part, Teardown
 from oddbolt.planning.questions import Assumptions, World, draw
-from oddbolt.planning.solve import Planner
+from oddbolt.planning.solve import Make
 
 SAMPLE, FEW = 24, 32  # worlds that are drawn; worlds of which all are planned
 MOST = 3  # assumptions named
-Make = Callable[[Teardown], Planner]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

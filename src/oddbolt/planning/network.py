@@ -7,7 +7,7 @@ are closed under union, and greedy closure finds everything that can ever be don
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Container, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -138,13 +138,19 @@ class Unit:
     needs_safe: bool  # counts as live when done before the device is safe
     is_last: bool  # last of its way: done means released
 
+    @property
+    def thing(self) -> str:
+        """The joint or part it is about."""
+        return self.joint or self.operations[0].part
+
 
 class Network:
     """All units of a structure under a convention, in the order in which they are preferred (the log's, then the
     file's)."""
 
     def __init__(self, structure: Structure, convention: Convention, times: ActiveTimes,
-                 prefer: Iterable[str] = ()) -> None:
+                 prefer: Iterable[str] = (), held: Container[tuple[str, int]] = ()) -> None:
+        """`held`: (joint, way) that a plan does without where it can."""
         self.structure = structure
         self.convention = convention
         self.units: list[Unit] = []
@@ -163,6 +169,8 @@ class Network:
                 blank.append((id_, way, operations, is_last))
         self._read_units(blank, times)
         self.safe = self._safe_condition()
+        self.isolates_first = convention.settings.isolate_first and bool(structure.sources)
+        self.held = {n: (unit.joint, unit.way) for n, unit in enumerate(self.units) if (unit.joint, unit.way) in held}
 
     def go_on(self) -> None:
         """Raise Stopped where the search is to be given up."""

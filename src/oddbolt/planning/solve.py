@@ -17,7 +17,7 @@ from oddbolt.planning.case import (
     choosable_inside,
     cut_down,
     easier_case,
-    live_choices,
+    exemptions,
     one_way_each,
     operations,
     supported,
@@ -28,6 +28,7 @@ from oddbolt.planning.convention import Convention
 from oddbolt.planning.costs import ActiveTimes
 from oddbolt.planning.fastest import TimeSearch
 from oddbolt.planning.network import Condition, Network, bits, relevant
+from oddbolt.planning.policies import APART, Breach, breaches, held_ways
 from oddbolt.planning.steps import Found, StepSearch
 from oddbolt.planning.structure import Structure
 
@@ -41,7 +42,6 @@ BEAM_WORK = 20_000  # width times the square of units, of the quick search for l
 TIE_BUDGET = 150  # expansions spent on telling equally short plans apart
 TIE_WORK = 2_000  # of these times units
 BEAM = 16  # nodes kept by the quick search that follows when the budget is spent
-NONE: frozenset[str] = frozenset()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -55,6 +55,7 @@ class Plan:
     lower_bound: int = 0  # in steps or in ms, as the objective is
     optimal: bool = False
     blocked_by: tuple[str, ...] = ()
+    breaches: tuple[Breach, ...] = ()  # of all policies, kept or not
 
     @property
     def sequence(self) -> tuple[Operation, ...]:
@@ -100,14 +101,19 @@ class Planner:
     """Answers questions about one snapshot under one convention. Results are kept; the snapshot never changes."""
 
     def __init__(self, teardown: Teardown, times: ActiveTimes, settings: Settings | None = None,
-                 stop: Callable[[], bool] | None = None) -> None:
-        """`stop` is asked now and then while searching; where it says so `network.Stopped` is raised."""
+                 stop: Callable[[], bool] | None = None, policies: Iterable[str] = ()) -> None:
+        """`stop` is asked now and then while searching; where it says so `network.Stopped` is raised.
+
+        `policies`: those that plans keep to before anything else, as far as they can.
+        """
         self.teardown = teardown
         self.structure = Structure(teardown)
-        self.convention = Convention(settings or teardown.settings)
+        kept = frozenset(policies)
+        self.convention = Convention(settings or teardown.settings, keeps_apart=APART in kept)
         self.times = times
         order = [entry.thing for entry in teardown.log if entry.thing and entry.do in ("release", "remove")]
-        self.network = Network(self.structure, self.convention, times, prefer=order)
+        self.network = Network(self.structure, self.convention, times, prefer=order,
+                               held=held_ways(self.structure, kept))
         self.network.stop = stop
         self.reaches = Reaches(self.network)
         self._kept: dict[tuple[tuple[str, ...], str], Plan] = {}
@@ -122,10 +128,9 @@ class Planner:
         """Parts and joints that can help on some way to a part, safety included; nothing else can change its plan."""
         goal = self.network.goal_of((self.structure.stand_in[part],))
         mask = 0
-        for reach in (self.reaches.plain(), self.reaches.safe(frozenset())):
+        for reach in (self.reaches.plain(), self.reaches.guarded(frozenset())):
             mask |= relevant(reach.ordered, goal)
-        units = (self.network.units[n] for n in bits(mask))
-        return frozenset(unit.joint or unit.operations[0].part for unit in units)
+        return frozenset(self.network.units[n].thing for n in bits(mask))
 
     def plan(self, targets: Iterable[str], objective: str = STEPS) -> Plan:
         """The best sequence that ends with all `targets` off; proven or with an honest bound."""
@@ -135,7 +140,8 @@ class Planner:
             self._kept[key] = self._plan(key[0], objective)
         kept = self._kept[key]
         return Plan(targets=wanted, objective=objective, feasible=kept.feasible, count=kept.count,
-                    lower_bound=kept.lower_bound, optimal=kept.optimal, blocked_by=kept.blocked_by)
+                    lower_bound=kept.lower_bound, optimal=kept.optimal, blocked_by=kept.blocked_by,
+                    breaches=kept.breaches)
 
     def _plan(self, targets: tuple[str, ...], objective: str) -> Plan:
         network = self.network
@@ -148,24 +154,24 @@ class Planner:
         search = self._least_steps if objective == STEPS else self._least_time
         best, bound = search(cases)
         if not complete:
-            # Not every set of live acts was tried: only the problem without power bounds what was left out.
+            # Not every set of exceptions was tried: only the problem without any guard bounds what was left out.
             bound = min(bound, search([self._case(plain, goal)])[1])
         counted = best.count
         assert not counted.obstacles, f"a plan broke the rules: {counted.obstacles}"
         value = counted.steps if objective == STEPS else counted.time_ms
         bound = min(bound, value)
         return Plan(targets=targets, objective=objective, feasible=True, count=counted, lower_bound=bound,
-                    optimal=bound == value)
+                    optimal=bound == value, breaches=breaches(self.structure, counted))
 
     def _case(self, reach: Reach, goal: Condition) -> Case | None:
         return cut_down(self.network, reach.conditions, goal, reach=reach)
 
     def _cases(self, plain: Reach, goal: Condition) -> tuple[list[Case], bool]:
-        """One case for each set of acts that may be live; without regard to power there is just one."""
-        if not self.convention.settings.isolate_first or not self.structure.sources:
+        """One case for each set of exceptions from power first and the policies kept; with neither just one."""
+        if not self.network.isolates_first and not self.network.held:
             return [self._case(plain, goal)], True
-        _, choices, complete = live_choices(self.network, goal, self.reaches)
-        cases = [self._case(self.reaches.safe(live), goal) for live in choices]
+        choices, complete = exemptions(self.network, goal, self.reaches)
+        cases = [self._case(self.reaches.guarded(exempt), goal) for exempt in choices]
         return [case for case in cases if case is not None], complete
 
     # -- steps
@@ -284,3 +290,6 @@ def _share(work: int, case: Case, most: int) -> int:
 
 def _sooner(one: Candidate | None, other: Candidate) -> Candidate:
     return other if one is None or other.time_first < one.time_first else one
+
+
+Make = Callable[[Teardown], Planner]  # gives a planner for a record

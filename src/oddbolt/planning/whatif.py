@@ -7,20 +7,19 @@ part's plan (docs/methods/planning.md).
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
 from oddbolt.catalog.tables import bond_methods
 from oddbolt.model.things import Act, Joint, Teardown, Way
-from oddbolt.planning.solve import Planner
+from oddbolt.planning.solve import Make, Planner
 
 GONE, PULL_TAB, CROSS, IN_FRONT, HALVED, PART_GONE, ONE_TYPE = (
     "gone", "pull-tab", "cross-recess", "in-front", "halved", "part-gone", "one-type")
 CROSS_TOOL = "ph00"
 DROPPED_PARTS = ("bracket", "shield", "foam")  # kinds that a design may do without
 ABSENT = "what-if: left out"
-Make = Callable[[Teardown], Planner]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -7,6 +7,7 @@ from collections.abc import Iterable
 from oddbolt.catalog.components import Expected, components
 from oddbolt.catalog.defaults import verb_of
 from oddbolt.catalog.drivers import Advice, Mismatch
+from oddbolt.catalog.policies import cell_limit_c
 from oddbolt.catalog.screws import Candidate, Identified
 from oddbolt.catalog.tables import caution, mark_kinds, tool_row
 from oddbolt.catalog.torque import TorqueCheck
@@ -15,6 +16,8 @@ from oddbolt.planning.bench import Obstacle, Operation, act_of
 from oddbolt.planning.checks import Check
 from oddbolt.planning.findings import Finding
 from oddbolt.planning.firm import Firmness
+from oddbolt.planning.policies import APART, CELL, Breach
+from oddbolt.planning.prices import Price
 from oddbolt.planning.structure import Structure
 from oddbolt.planning.whatif import Outcome
 from oddbolt.reassembly.bolts import LookAlike, Swap
@@ -402,3 +405,24 @@ def firmness_lines(teardown: Teardown, firm: Firmness) -> list[str]:
     if firm.stuck:
         lines.append(f"  in {firm.stuck} of {firm.worlds} cases it could not be freed")
     return lines
+
+
+def breach_text(teardown: Teardown, breach: Breach) -> str:
+    """Where a sequence breaks a policy, and how."""
+    names = [name_of(teardown, thing) for thing in breach.things]
+    if breach.policy == CELL:
+        return f"{names[0]}: heated to {breach.temp_c:g} °C beside a cell, above {cell_limit_c():g} °C"
+    if breach.policy == APART:
+        return f"{names[0]} and {names[-1]}: solvent and heat at the same time"
+    return f"{names[0]}: destroyed when it is released"
+
+
+def price_text(price: Price) -> str:
+    """What keeping to a policy costs."""
+    more = []
+    if price.steps > 0:
+        more.append("1 step" if price.steps == 1 else f"{price.steps} steps")
+    if price.time_ms > 0:
+        more.append(duration_text(price.time_ms / 1000))
+    told = f"costs {' and '.join(more)}" if more else "costs nothing"
+    return told if price.proven else f"{told}, as far as is known"

@@ -70,11 +70,14 @@ class Jobs:
         self._parent = parent
         self._running: dict[str, Job] = {}
         self._given_up: list[Job] = []  # cancelled, until they come to their next yield
+        self._ended = False
 
     def start(self, name: str, work: Callable[..., Iterator[Any]], finished: Callable[[Any], None],
               progressed: Callable[[Any], None] | None = None, failed: Callable[[str], None] | None = None) -> Job:
         self.cancel(name)
         job = Job(work, self._parent)
+        if self._ended:  # what one job brought came in after the end; nothing more is begun for it
+            return job
         job.finished.connect(finished)
         if progressed is not None:
             job.progressed.connect(progressed)
@@ -96,6 +99,11 @@ class Jobs:
         return name in self._running and self._running[name].is_running
 
     def stop_all(self) -> None:
+        """The end: everything is given up, and nothing is started any more."""
+        self._ended = True
+        self.give_up_all()
+
+    def give_up_all(self) -> None:
         """Give everything up and wait until no thread of it is left."""
         for name in list(self._running):
             self.cancel(name)

@@ -29,7 +29,7 @@ class Photos(QObject):
         self._jobs = Jobs(self)
 
     def clear(self) -> None:
-        self._jobs.stop_all()
+        self._jobs.give_up_all()
         self._kept.clear()
 
     def show(self, name: str) -> None:

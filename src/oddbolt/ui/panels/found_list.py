@@ -8,17 +8,18 @@ from typing import Any
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout, QWidget
 
-from oddbolt.effort.times import KnownTimes
-from oddbolt.model.things import Settings, Teardown
+from oddbolt.model.things import Teardown
 from oddbolt.planning.firm import Firmness, firmness
+from oddbolt.planning.solve import Make as MakeFor
 from oddbolt.planning.solve import Planner
-from oddbolt.planning.whatif import Make, Outcome, what_if
+from oddbolt.planning.whatif import Outcome, what_if
 from oddbolt.reports import wording
 from oddbolt.session.session import Session
 from oddbolt.ui.binding.jobs import Jobs
 from oddbolt.ui.panels.sheet import label
 
 MOST = 40
+Make = Callable[..., Planner]  # of a record, a question "is it to stop?" and, if need be, the policies kept
 
 
 class FoundList(QWidget):
@@ -27,10 +28,10 @@ class FoundList(QWidget):
 
     said = Signal(str, bool)
 
-    def __init__(self, session: Session, settings: Callable[[], Settings]) -> None:
+    def __init__(self, session: Session, maker: Callable[[], Make]) -> None:
         super().__init__()
         self._session = session
-        self._settings = settings
+        self._maker = maker
         self._jobs = Jobs(self)
         self._of: Teardown | None = None  # the record that the list is of
         self._steps = 0
@@ -59,12 +60,12 @@ class FoundList(QWidget):
         if not self.isVisible() or teardown is self._of:
             return
         self._of, self._steps = teardown, 0
-        parts, settings = self._session.derived.priority_parts(), self._settings()
+        parts, make = self._session.derived.priority_parts(), self._maker()
         self.list.setEnabled(False)  # what is shown is of an older record
         self.stop_looking.show()
 
         def work(stop: Callable[[], bool]) -> Iterator[list[Any]]:
-            return self._work(lambda record: Planner(record, KnownTimes(record), settings, stop), teardown, parts)
+            return self._work(lambda record: make(record, stop), teardown, parts)
 
         self._jobs.start("look", work, self._arrived, self._progress, lambda text: self.said.emit(text, True))
 
@@ -96,7 +97,7 @@ class FoundList(QWidget):
     def _name(self) -> str:
         raise NotImplementedError
 
-    def _work(self, make: Make, teardown: Teardown, parts: list[str]) -> Iterator[list[Any]]:
+    def _work(self, make: MakeFor, teardown: Teardown, parts: list[str]) -> Iterator[list[Any]]:
         raise NotImplementedError
 
     def _summary(self) -> str:
@@ -112,7 +113,7 @@ class WhatIfList(FoundList):
     def _name(self) -> str:
         return self.tr("What single changes would do")
 
-    def _work(self, make: Make, teardown: Teardown, parts: list[str]) -> Iterator[list[Outcome]]:
+    def _work(self, make: MakeFor, teardown: Teardown, parts: list[str]) -> Iterator[list[Outcome]]:
         return what_if(make, teardown, parts)
 
     def _summary(self) -> str:
@@ -129,7 +130,7 @@ class FirmList(FoundList):
     def _name(self) -> str:
         return self.tr("How firm the depths are")
 
-    def _work(self, make: Make, teardown: Teardown, parts: list[str]) -> Iterator[list[Firmness]]:
+    def _work(self, make: MakeFor, teardown: Teardown, parts: list[str]) -> Iterator[list[Firmness]]:
         return firmness(make, teardown, parts)
 
     def _summary(self) -> str:

@@ -24,19 +24,22 @@ from PySide6.QtWidgets import (
 
 from oddbolt.effort.times import KnownTimes
 from oddbolt.model.refusal import Refusal
-from oddbolt.model.things import Settings, Teardown
+from oddbolt.model.things import Teardown
 from oddbolt.paint.lanes import lanes_svg
 from oddbolt.paint.palette import Palette
 from oddbolt.planning.bench import Count, Operation, count
 from oddbolt.planning.orders import FREE, IMPOSSIBLE, Number, Orders
 from oddbolt.planning.performed import performed_for
+from oddbolt.planning.policies import breaches
+from oddbolt.planning.prices import ISOLATE, Price, prices
 from oddbolt.planning.solve import STEPS, TIME, Plan, Planner
 from oddbolt.reports import wording
 from oddbolt.session.session import Change, Session
 from oddbolt.store.files import write_whole
 from oddbolt.ui.binding.jobs import Jobs
-from oddbolt.ui.panels.found_list import FirmList, FoundList, WhatIfList
+from oddbolt.ui.panels.found_list import FirmList, FoundList, Make, WhatIfList
 from oddbolt.ui.panels.lanes_view import LanesView
+from oddbolt.ui.panels.policies import Policies
 from oddbolt.ui.panels.sheet import Echo, label, lay_out, scrolled, sheet
 
 ID = Qt.ItemDataRole.UserRole
@@ -63,6 +66,7 @@ class SequencePanel(QWidget):
         self._found: Found | None = None
         self._sequence: list[Operation] = []
         self._first: Operation | None = None  # the operation chosen before
+        self._prices: dict[str, Price] = {}
         self._stale = True
         self.performed = LanesView(session, palette, movable=False)
         self.planned = LanesView(session, palette, movable=True)
@@ -72,10 +76,10 @@ class SequencePanel(QWidget):
         self.objective.setAccessibleName(self.tr("What is least"))
         self.objective.addItem(self.tr("Fewest steps"), STEPS)
         self.objective.addItem(self.tr("Least time"), TIME)
-        self.isolate = QCheckBox(self.tr("Make safe first"))
         self.hand = QCheckBox(self.tr("The bare hand is a tool"))
         self.figures, self.words = label("", "", wrap=True), label("", "", wrap=True)
-        self.what_if, self.firm = WhatIfList(session, self._settings), FirmList(session, self._settings)
+        self.policies = Policies()
+        self.what_if, self.firm = WhatIfList(session, self._maker), FirmList(session, self._maker)
         self._lists: tuple[FoundList, ...] = (self.what_if, self.firm)
         for found in self._lists:
             found.said.connect(lambda text, alarm: self.say(text, alarm=alarm))
@@ -85,8 +89,9 @@ class SequencePanel(QWidget):
         self.cancel = QPushButton(self.tr("Cancel"))
         self.export = QPushButton(self.tr("Export…"))
         self._build()
-        for signal in (self.objective.currentIndexChanged, self.isolate.toggled, self.hand.toggled):
+        for signal in (self.objective.currentIndexChanged, self.hand.toggled):
             signal.connect(lambda _: self.search())
+        self.policies.changed.connect(self.search)
         self.targets.itemChanged.connect(lambda _: self.search())
         self.again.clicked.connect(lambda _: self._take_best())
         self.cancel.clicked.connect(lambda _: self._cancel())
@@ -122,15 +127,15 @@ class SequencePanel(QWidget):
         side = QWidget()
         right = QVBoxLayout(side)
         right.setContentsMargins(0, 0, 0, 0)
-        right.addWidget(sheet(self.tr("To be taken off"), self.targets, self.objective, self.isolate, self.hand,
-                              stretch=1), 3)
+        right.addWidget(sheet(self.tr("To be taken off"), self.targets, self.objective, self.hand, stretch=1), 3)
         self.words.setAlignment(Qt.AlignmentFlag.AlignTop)
         right.addWidget(sheet(self.tr("What it comes to"), self.figures))
         self.tabs.setDocumentMode(True)
         self.tabs.tabBar().setDrawBase(False)
         for named in (self.tabs, self.tabs.tabBar()):
-            named.setAccessibleName(self.tr("Why, what if, and how firm"))
+            named.setAccessibleName(self.tr("Why, what is kept to, what if, and how firm"))
         self.tabs.addTab(scrolled(self.words), self.tr("Why"))
+        self.tabs.addTab(scrolled(self.policies), self.tr("Kept to"))
         self.tabs.addTab(self.what_if, self.tr("What if"))
         self.tabs.addTab(self.firm, self.tr("How firm"))
         right.addWidget(self.tabs, 3)
@@ -167,12 +172,13 @@ class SequencePanel(QWidget):
             self.targets.addItem(item)
         self.targets.blockSignals(False)
         settings = teardown.settings
-        for box, value in ((self.isolate, settings.isolate_first), (self.hand, settings.hand_is_tool)):
-            if not begun:
-                box.blockSignals(True)
-                box.setChecked(value)
-                box.blockSignals(False)
+        if not begun:
+            self.policies.set_kept([ISOLATE] if settings.isolate_first else [])
+            self.hand.blockSignals(True)
+            self.hand.setChecked(settings.hand_is_tool)
+            self.hand.blockSignals(False)
         self.performed.show_sequence(derived.planner.structure, derived.performed, self.tr("As performed"))
+        self.policies.show_performed(teardown, breaches(derived.planner.structure, derived.performed))
         self.search()
 
     def _chosen(self) -> list[str]:
@@ -188,9 +194,15 @@ class SequencePanel(QWidget):
         self.targets.blockSignals(False)
         self.search()
 
-    def _settings(self) -> Settings:
-        return replace(self._session.teardown.settings, isolate_first=self.isolate.isChecked(),
-                       hand_is_tool=self.hand.isChecked())
+    def _maker(self) -> Make:
+        """Makes a planner for a record (and other policies than those kept, if told), for a job to use."""
+        kept_now, hand_is_tool = frozenset(self.policies.kept()), self.hand.isChecked()
+
+        def make(record: Teardown, stop: Callable[[], bool], kept: frozenset[str] = kept_now) -> Planner:
+            settings = replace(record.settings, isolate_first=ISOLATE in kept, hand_is_tool=hand_is_tool)
+            return Planner(record, KnownTimes(record), settings, stop, policies=kept - {ISOLATE})
+
+        return make
 
     # -- searching
 
@@ -204,8 +216,10 @@ class SequencePanel(QWidget):
             self.figures.setText(self.tr("Choose at least one part"))
             return
         self._set_stale(True)
-        settings = self._settings()
-        self._jobs.start("plan", lambda stop: _search(teardown, settings, chosen, objective, stop), self._arrived,
+        make = self._maker()
+        self._prices = {}
+        self._jobs.cancel("prices")
+        self._jobs.start("plan", lambda stop: _search(make, teardown, chosen, objective, stop), self._arrived,
                          failed=lambda text: self.say(text, alarm=True))
 
     def _set_stale(self, stale: bool) -> None:
@@ -228,6 +242,19 @@ class SequencePanel(QWidget):
         self.say("" if found.plan.feasible else self.tr("This cannot be done; in the way: {0}").format(
             wording.names_of(self._session.teardown, found.plan.blocked_by)), alarm=not found.plan.feasible)
         self._take_best()
+        self._look_for_prices(found.plan)
+
+    def _look_for_prices(self, plan: Plan) -> None:
+        """What each policy that is kept costs this plan; in a job of its own, when the plan is shown already."""
+        kept, teardown, make = self.policies.kept(), self._session.teardown, self._maker()
+        if plan.feasible and kept:
+            self._jobs.start(
+                "prices", lambda stop: prices(lambda some: make(teardown, stop, some), kept, plan.targets,
+                                              plan.objective), self._priced)
+
+    def _priced(self, found: dict[str, Price] | None) -> None:
+        self._prices = found or {}
+        self._tell_policies(self._counted(self._sequence))
 
     def _take_best(self) -> None:
         self._sequence = list(self._found.plan.sequence) if self._found is not None else []
@@ -255,7 +282,12 @@ class SequencePanel(QWidget):
         self.again.setEnabled(own)
         self.export.setEnabled(counted is not None)
         self._tell_figures(counted)
+        self._tell_policies(counted)
         self._tell_why()
+
+    def _tell_policies(self, counted: Count | None) -> None:
+        broken = breaches(self._found.planner.structure, counted) if self._found is not None and counted else ()
+        self.policies.show_plan(self._session.teardown, broken, counted.live_acts if counted else 0, self._prices)
 
     def _tell_figures(self, counted: Count | None) -> None:
         found = self._found
@@ -418,16 +450,16 @@ def _comes_to(counted: Count) -> str:
     return f"{counted.steps} steps, {wording.duration_text(counted.time_ms / 1000)}{live}"
 
 
-def _search(teardown: Teardown, settings: Settings, targets: list[str], objective: str,
+def _search(make: Make, teardown: Teardown, targets: list[str], objective: str,
             stop: Callable[[], bool]) -> Iterator[Found | None]:
     """Plan, its orders and their number; left at once when `stop` says so."""
     yield None
-    planner = Planner(teardown, KnownTimes(teardown), settings, stop)
+    planner = make(teardown, stop)
     plan = planner.plan(targets, objective)
     if not plan.feasible:
         yield Found(planner=planner, plan=plan, orders=None, number=None)
         return
     yield None
-    safe = settings.isolate_first and plan.count.live_acts == 0 and bool(planner.structure.sources)
+    safe = planner.network.isolates_first and plan.count.live_acts == 0
     orders = Orders(planner.network, plan.sequence, safe=safe)
     yield Found(planner=planner, plan=plan, orders=orders, number=orders.number())
