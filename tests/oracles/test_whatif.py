@@ -56,3 +56,18 @@ def test_a_record_without_variants_keeps_all_its_parts_when_one_is_left_out(exam
     present = planner_of(change.record).structure.present
     assert {"guard", "pack", "cover"} <= set(present)
     assert "guard-clip" not in planner_of(change.record).structure.releases
+
+
+def test_a_pair_is_what_both_changes_at_once_come_to(root):
+    record = exchange.loads((root / "src/oddbolt/demo/dunlin-2.json").read_bytes())
+    parts = [p.id for p in record.parts if p.role]
+    now = {part: planner_of(record).plan([part]).count.steps for part in parts}
+    pairs = [o for o in last(what_if(planner_of, record, parts)) if o.second]
+    assert pairs
+    for pair in pairs[:3]:
+        first = next(c for c in changes(planner_of(record)) if (c.kind, c.thing) == (pair.kind, pair.thing))
+        both = next(c for c in changes(planner_of(first.record)) if (c.kind, c.thing) == pair.second)
+        planner = planner_of(both.record)
+        saved = {part: now[part] - planner.plan([part]).count.steps for part in parts}
+        assert sum(saved.values()) == pair.steps
+        assert {e.part for e in pair.effects} >= {part for part, steps in saved.items() if steps}

@@ -198,6 +198,7 @@ def test_what_single_changes_would_do(demo):
     wait_for(lambda: bool(panel.what_if.found) and panel.what_if.list.isEnabled())
     first = panel.what_if.list.item(0).text()
     assert "steps" in first and "Cell" in first and "changes would help" in panel.what_if.state.text()
+    assert any("together" in panel.what_if.list.item(n).text() for n in range(panel.what_if.list.count()))
     assert any("Cover seam with pull tabs" in panel.what_if.list.item(n).text()
                for n in range(panel.what_if.list.count()))
     demo._session.do(commands.note(demo._session.teardown, "x", 4000))

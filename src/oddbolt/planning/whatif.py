@@ -7,17 +7,18 @@ part's plan (docs/methods/planning.md).
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
 from oddbolt.catalog.tables import bond_methods
 from oddbolt.model.things import Act, Joint, Teardown, Way
-from oddbolt.planning.solve import Make, Planner
+from oddbolt.planning.solve import Make, Plan, Planner
 
 GONE, PULL_TAB, CROSS, IN_FRONT, HALVED, PART_GONE, ONE_TYPE = (
     "gone", "pull-tab", "cross-recess", "in-front", "halved", "part-gone", "one-type")
 CROSS_TOOL = "ph00"
+BEST_FEW = 6  # changes that are tried in pairs
 DROPPED_PARTS = ("bracket", "shield", "foam")  # kinds that a design may do without
 ABSENT = "what-if: left out"
 
@@ -48,6 +49,8 @@ class Outcome:
     thing: str
     effects: tuple[Effect, ...]
     planned: int  # parts that had to be planned anew
+    second: tuple[str, str] | None = None  # kind and thing of a change made together with it
+    singly: int = 0  # of a pair: steps that the two save by themselves, added up
 
     @property
     def steps(self) -> int:
@@ -141,27 +144,62 @@ def _without(record: Teardown, id_: str) -> Teardown:
 
 def what_if(make: Make, record: Teardown, parts: Sequence[str], *,
             from_scratch: bool = False) -> Iterator[list[Outcome]]:
-    """All single changes, those first that save most steps, then time; a `yield` is progress, the last is the answer.
+    """All single changes, those first that save most steps, then time; then pairs of the best few, likewise.
 
-    `make` gives a planner for a record. `from_scratch` plans everything anew, to check what is left out.
+    A `yield` is progress, the last is the answer. Of pairs the best are told that save more than either change by
+    itself. `make` gives a planner for a record. `from_scratch` plans everything anew, to check what is left out.
     """
     planner = make(record)
     now = {part: planner.plan([part]) for part in parts}
     now = {part: plan for part, plan in now.items() if plan.feasible}
     near = {part: planner.helpful_things(part) for part in now}
     found: list[Outcome] = []
+    made: dict[tuple[str, str], Change] = {}
     for change in changes(planner):
         touched = [part for part in now if from_scratch or not change.thing or change.thing in near[part]]
-        after = make(change.record) if touched else planner
-        effects = []
-        for part in touched:
-            if part not in after.structure.present or part == change.thing:
-                continue
-            plan, before = after.plan([part]), now[part]
-            if plan.feasible and (plan.count.steps, plan.count.time_ms) != (before.count.steps, before.count.time_ms):
-                effects.append(Effect(part=part, steps=(before.count.steps, plan.count.steps),
-                                      time_ms=(before.count.time_ms, plan.count.time_ms)))
+        effects = _effects(make(change.record), now, touched, (change.thing,)) if touched else ()
         if effects:
-            found.append(Outcome(kind=change.kind, thing=change.thing, effects=tuple(effects), planned=len(touched)))
+            found.append(Outcome(kind=change.kind, thing=change.thing, effects=effects, planned=len(touched)))
+            made[change.kind, change.thing] = change
         yield []
-    yield sorted(found, key=lambda outcome: (-outcome.steps, -outcome.time_ms, outcome.kind, outcome.thing))
+    found.sort(key=_rank)
+    pairs: list[Outcome] = []
+    for pair in _pairs(make, found, made, now, near):
+        pairs.extend(pair)
+        yield []
+    yield [*found, *sorted(pairs, key=_rank)[:BEST_FEW]]
+
+
+def _rank(outcome: Outcome) -> tuple[int, int, str, str]:
+    return -outcome.steps, -outcome.time_ms, outcome.kind, outcome.thing
+
+
+def _effects(after: Planner, now: Mapping[str, Plan], touched: Iterable[str],
+             changed: tuple[str, ...]) -> tuple[Effect, ...]:
+    effects = []
+    for part in touched:
+        if part not in after.structure.present or part in changed:
+            continue
+        plan, before = after.plan([part]), now[part]
+        if plan.feasible and (plan.count.steps, plan.count.time_ms) != (before.count.steps, before.count.time_ms):
+            effects.append(Effect(part=part, steps=(before.count.steps, plan.count.steps),
+                                  time_ms=(before.count.time_ms, plan.count.time_ms)))
+    return tuple(effects)
+
+
+def _pairs(make: Make, found: Sequence[Outcome], made: Mapping[tuple[str, str], Change], now: Mapping[str, Plan],
+           near: Mapping[str, frozenset[str]]) -> Iterator[list[Outcome]]:
+    """Pairs of the best changes by themselves; of different things, and no change of the whole device."""
+    best = [outcome for outcome in found if outcome.thing and (outcome.steps, outcome.time_ms) > (0, 0)][:BEST_FEW]
+    for n, one in enumerate(best):
+        first = made[one.kind, one.thing]
+        partners = {(other.kind, other.thing): other for other in best[n + 1:] if other.thing != one.thing}
+        for change in changes(make(first.record)) if partners else ():
+            other = partners.get((change.kind, change.thing))
+            if other is not None:
+                touched = [part for part in now if near[part] & {one.thing, other.thing}]
+                effects = _effects(make(change.record), now, touched, (one.thing, other.thing))
+                pair = Outcome(kind=one.kind, thing=one.thing, second=(other.kind, other.thing), effects=effects,
+                               planned=len(touched), singly=one.steps + other.steps)
+                better = (pair.steps, pair.time_ms) > max((one.steps, one.time_ms), (other.steps, other.time_ms))
+                yield [pair] if better else []

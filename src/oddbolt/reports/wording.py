@@ -383,8 +383,11 @@ CHANGES = {"gone": "without {thing}", "pull-tab": "{thing} with pull tabs",
 
 def outcome_lines(teardown: Teardown, outcome: Outcome) -> list[str]:
     """What a change would do: the change, then each part."""
-    name = name_of(teardown, outcome.thing) if outcome.thing else ""
-    lines = [CHANGES[outcome.kind].format(thing=name)[:1].upper() + CHANGES[outcome.kind].format(thing=name)[1:]]
+    made = [(outcome.kind, outcome.thing), *([outcome.second] if outcome.second else [])]
+    told = " and ".join(CHANGES[kind].format(thing=name_of(teardown, thing) if thing else "") for kind, thing in made)
+    lines = [told[:1].upper() + told[1:]]
+    if outcome.second:
+        lines.append(f"  together {outcome.steps} steps over all parts; by themselves {outcome.singly}")
     for effect in outcome.effects:
         steps = effect.steps[1] - effect.steps[0]
         seconds = (effect.time_ms[1] - effect.time_ms[0]) / 1000

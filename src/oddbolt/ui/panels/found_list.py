@@ -86,11 +86,14 @@ class FoundList(QWidget):
         self.list.setEnabled(True)
         self.list.clear()
         self.state.setText(self._summary())
-        for one in self.found[:MOST]:
+        for one in self._shown():
             self.list.addItem(QListWidgetItem("\n".join(self._lines(one))))
 
     def stop(self) -> None:
         self._jobs.stop_all()
+
+    def _shown(self) -> list[Any]:
+        return self.found[:MOST]
 
     # -- what each kind of list says for itself
 
@@ -116,9 +119,15 @@ class WhatIfList(FoundList):
     def _work(self, make: MakeFor, teardown: Teardown, parts: list[str]) -> Iterator[list[Outcome]]:
         return what_if(make, teardown, parts)
 
+    def _shown(self) -> list[Outcome]:
+        """Single changes, then pairs, which a long list must not push out."""
+        pairs = [outcome for outcome in self.found if outcome.second]
+        return [*[outcome for outcome in self.found if not outcome.second][:MOST - len(pairs)], *pairs]
+
     def _summary(self) -> str:
         helping = [outcome for outcome in self.found if (outcome.steps, outcome.time_ms) > (0, 0)]
-        return self.tr("{0} changes would help").format(len(helping))
+        pairs = sum(bool(outcome.second) for outcome in helping)
+        return self.tr("{0} changes would help; {1} pairs").format(len(helping) - pairs, pairs)
 
     def _lines(self, one: Outcome) -> list[str]:
         return wording.outcome_lines(self._session.teardown, one)
