@@ -9,6 +9,7 @@ from PySide6.QtGui import QGuiApplication
 
 from oddbolt.model import exchange
 from oddbolt.paint.bench_photo import Scene, Shot, render
+from scripts.demo import dunlin_3
 from scripts.demo.dunlin_2 import scene_json, teardown, views
 
 FOLDER = Path(__file__).resolve().parent.parent / "src" / "oddbolt" / "demo"
@@ -18,6 +19,8 @@ def main() -> None:
     FOLDER.mkdir(exist_ok=True)
     record = exchange.from_json(teardown())
     (FOLDER / "dunlin-2.json").write_text(exchange.dumps(record), "utf-8")
+    successor = exchange.from_json(dunlin_3.teardown())
+    (FOLDER / "dunlin-3.json").write_text(exchange.dumps(successor), "utf-8")
     text = json.dumps(scene_json(), ensure_ascii=False, indent=1)
     (FOLDER / "dunlin-2.scene.json").write_text(text + "\n", "utf-8")
     photos = FOLDER / "dunlin-2.photos"

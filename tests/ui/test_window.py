@@ -274,7 +274,7 @@ def test_the_section_of_the_demo(demo):
     assert "assumed" in demo.access.words.toPlainText()
     demo.access.copy.click()
     assert QApplication.clipboard().text() == demo.access.words.toPlainText()
-    demo.access.only_priority.click()
+    demo.access._scope_chosen(0)
     assert "strap-lug" not in [c.part for c in demo.access._columns]
 
 

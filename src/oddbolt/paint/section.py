@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
@@ -12,7 +12,7 @@ from oddbolt.model.things import Teardown
 from oddbolt.paint.bolts import TAG_HEIGHT, draw_tag, tag_width
 from oddbolt.paint.palette import Palette
 from oddbolt.reports import strata, wording
-from oddbolt.reports.strata import Layer, Node, Section
+from oddbolt.reports.strata import Ghost, Layer, Node, Section
 
 HEAD = 78.0  # room for the names above the surface
 LEFT = 14.0
@@ -34,9 +34,13 @@ class SectionPicture:
     """A section laid out for a width. Thickness grows with the square root of the time, so that ten seconds and five
     minutes can stand in one picture; the figure says the time."""
 
-    def __init__(self, section: Section, teardown: Teardown, width: float, scale: float = 1.0) -> None:
+    def __init__(self, section: Section, teardowns: Sequence[Teardown], width: float, scale: float = 1.0,
+                 ghost: Ghost | None = None) -> None:
+        """`teardowns`: of one device, or of two whose columns stand in turn. `ghost`: strata that a change would take
+        away are drawn faint, as far as it would take them."""
         self.section = section
-        self.teardown = teardown
+        self.ghost = ghost
+        self.teardowns = teardowns
         self.scale = scale
         number = max(1, len(section.columns))
         self.column_width = max(NARROWEST * scale, (width - 2 * LEFT) / number)
@@ -61,6 +65,10 @@ class SectionPicture:
     def column_box(self, n: int) -> QRectF:
         return QRectF(LEFT + n * self.column_width, 0, self.column_width - GAP, self.size.height())
 
+    def teardown_of(self, n: int) -> Teardown:
+        """The record that a column is of."""
+        return self.teardowns[n % len(self.teardowns)]
+
     def column_at(self, spot: QPointF) -> int:
         """The column under a point, or -1."""
         return next((n for n in range(len(self.section.columns)) if self.column_box(n).contains(spot)), -1)
@@ -79,9 +87,34 @@ class SectionPicture:
         y = (HEAD - 3) * self.scale
         painter.setPen(QPen(QColor(palette.accent), 2.5))
         painter.drawLine(QPointF(LEFT, y), QPointF(self.size.width() - LEFT - GAP, y))
+        if len(self.teardowns) > 1:
+            painter.setPen(QPen(QColor(palette.faint), 1, Qt.PenStyle.DotLine))
+            for n in range(2, len(self.section.columns), 2):
+                x = self.column_box(n).x() - GAP / 2
+                painter.drawLine(QPointF(x, 8), QPointF(x, self.size.height() - 8))
         for placed in self.placed:
             self._layer(painter, palette, base, placed, chosen)
+            self._ghosted(painter, palette, placed)
         painter.setFont(base)
+
+    def left_of(self, node: Node) -> float:
+        """The share of a layer that the change would leave; the most over the columns it runs across."""
+        if self.ghost is None:
+            return 1.0
+        return max(self.ghost.left[n].get(thing, 1.0)
+                   for n in range(node.first, node.last + 1) for thing in node.layer.things)
+
+    def _ghosted(self, painter: QPainter, palette: Palette, placed: Placed) -> None:
+        left = self.left_of(placed.node)
+        if left >= 1.0:
+            return
+        box = QRectF(placed.box)
+        box.setTop(box.top() + box.height() * left)
+        veil = QColor(palette.sheet)
+        veil.setAlpha(190)
+        painter.setBrush(veil)
+        painter.setPen(QPen(QColor(palette.ink), 1.2, Qt.PenStyle.DotLine))
+        painter.drawRoundedRect(box, 3, 3)
 
     def _font(self, base: QFont, size: float, *, strong: bool = False) -> QFont:
         font = QFont(base)
@@ -99,15 +132,29 @@ class SectionPicture:
         font = self._font(base, 12.5, strong=True)
         painter.setFont(font)
         painter.setPen(QColor(palette.ink))
-        name = wording.name_of(self.teardown, column.part)
+        teardown = self.teardown_of(n)
+        name = wording.name_of(teardown, column.part)
+        if len(self.teardowns) > 1:
+            name = f"{QFontMetricsF(font).elidedText(name, Qt.TextElideMode.ElideRight, box.width())}\n" \
+                   f"{teardown.device.name}"
         painter.drawText(QRectF(box.x(), 4 * self.scale, box.width(), 32 * self.scale),
                          int(Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignBottom | Qt.TextFlag.TextWordWrap),
                          name)
         painter.setFont(self._font(base, 11))
         painter.setPen(QColor(palette.faint))
-        steps = f"{column.count.steps} steps" if column.plan.optimal else \
-            f"{column.plan.lower_bound} to {column.count.steps} steps"
-        for line, text in enumerate((steps, wording.duration_text(column.count.time_ms / 1000))):
+        steps = str(column.count.steps) if column.plan.optimal else f"{column.plan.lower_bound} to {column.count.steps}"
+        lines = [f"{steps} step" if steps == "1" else f"{steps} steps",
+                 wording.duration_text(column.count.time_ms / 1000)]
+        if self.ghost is not None:
+            after = self.ghost.counts[n]
+            if after is None:
+                lines = [f"{steps} steps → none", lines[1]]
+            elif (after.steps, after.time_ms) != (column.count.steps, column.count.time_ms):
+                saved = (column.count.time_ms - after.time_ms) / 1000
+                sign = "−" if saved > 0 else "+"
+                lines = [f"{steps} → {after.steps} steps", f"{sign}{wording.duration_text(abs(saved))}"]
+                painter.setPen(QColor(palette.ink))
+        for line, text in enumerate(lines):
             painter.drawText(QRectF(box.x() - 6, (38 + 15 * line) * self.scale, box.width() + 12, 16 * self.scale),
                              Qt.AlignmentFlag.AlignHCenter, text)
 
@@ -139,7 +186,7 @@ class SectionPicture:
             if x + tag_width(text) > right:
                 break
             painter.setFont(base)
-            drive = self.teardown.fastener[letter].drive
+            drive = self.teardown_of(placed.node.first).fastener[letter].drive
             x += draw_tag(painter, x, y, letter, drive, number) + 4
         font = self._font(base, 12 if layer.is_target else 11.5, strong=layer.is_target)
         metrics = QFontMetricsF(font)

@@ -10,14 +10,13 @@ from __future__ import annotations
 from collections.abc import Callable, Container, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
-import numpy as np
-
 from oddbolt.planning.bench import Operation, kind_of
 from oddbolt.planning.convention import ActKind, Convention
 from oddbolt.planning.costs import ActiveTimes
 from oddbolt.planning.structure import Alternatives, Structure
 
 ALL = -1  # every bit
+MANY = 400  # units above which a table of bits is turned as a whole
 
 
 class Stopped(Exception):
@@ -332,6 +331,14 @@ def musts(conditions: Mapping[int, Condition]) -> dict[int, int]:
 
 def transposed(masks: Mapping[int, int]) -> dict[int, int]:
     """For each unit, the units whose mask has it."""
+    if len(masks) < MANY:
+        found = dict.fromkeys(masks, 0)
+        for n, mask in masks.items():
+            for m in bits(mask):
+                found[m] |= 1 << n
+        return found
+    import numpy as np  # loaded only for what needs it: a device of usual size starts without
+
     size = max(masks, default=-1) + 1
     width = (size + 7) // 8
     rows = b"".join(masks.get(n, 0).to_bytes(width, "little") for n in range(size))

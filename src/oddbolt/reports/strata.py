@@ -7,15 +7,17 @@ the rules and the number of steps allow, so that what is shared lies on top and 
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
 from oddbolt.catalog.defaults import verb_of
-from oddbolt.model.things import Joint
+from oddbolt.model.things import Joint, Teardown
 from oddbolt.planning.bench import Bench, Count, Operation, act_of, count, is_last_act
 from oddbolt.planning.solve import Plan, Planner
 from oddbolt.reports import wording
 
 SCREWS, LIFT, PLUG, GLUE, WAIT, FILM, ACT = "screws", "lift", "plug", "glue", "wait", "film", "act"
+SHARED, DEPTH, ROLE, GIVEN = "shared", "depth", "role", "given"  # orders of columns
 _KINDS = {"screw": SCREWS, "connector": PLUG, "adhesive": GLUE, "film": FILM}
 
 
@@ -68,8 +70,8 @@ class Section:
     blocked: tuple[Plan, ...]  # parts that cannot be freed
 
 
-def build_section(planner: Planner, parts: list[str]) -> Section:
-    """The section for these parts, in an order that lets shared layers run on."""
+def build_section(planner: Planner, parts: Sequence[str], order: str = SHARED) -> Section:
+    """The section for these parts: in an order that lets shared layers run on, by depth, by role, or as they are."""
     plans = [planner.plan([part]) for part in parts]
     feasible = [plan for plan in plans if plan.feasible]
     often = Counter(operation for plan in feasible for operation in plan.sequence)
@@ -83,9 +85,73 @@ def build_section(planner: Planner, parts: list[str]) -> Section:
         counted = _in_common_order(planner, plan, rank)
         columns.append(Column(part=plan.targets[0], plan=plan, count=counted,
                               layers=tuple(_layers(planner, plan, counted))))
-    columns.sort(key=lambda c: [rank(timed.operation) for timed in c.count.timed])
+    keys = {SHARED: lambda c: [rank(timed.operation) for timed in c.count.timed],
+            DEPTH: lambda c: (c.count.steps, c.count.time_ms),
+            ROLE: lambda c: role_key(planner.teardown, c.part)}
+    if order in keys:
+        columns.sort(key=keys[order])
     return Section(columns=tuple(columns), top=tuple(_grow(columns, 0, len(columns) - 1, 0)),
                    blocked=tuple(plan for plan in plans if not plan.feasible))
+
+
+def side_by_side(one: Section, other: Section) -> Section:
+    """Columns of two sections in turn, each by itself: what two devices have alike is not the same thing."""
+    columns = [column for pair in zip(one.columns, other.columns) for column in pair]
+    return Section(columns=tuple(columns),
+                   top=tuple(node for n in range(len(columns)) for node in _grow(columns, n, n, 0)),
+                   blocked=(*one.blocked, *other.blocked))
+
+
+def role_key(teardown: Teardown, part: str) -> tuple[bool, str]:
+    """Parts with a role first, by its name."""
+    roles = teardown.part[part].role
+    return not roles, min(roles, default="")
+
+
+def matched(one: Planner, other: Planner) -> tuple[list[str], list[str], list[str]]:
+    """Parts of two devices that have the same role and can be freed, pair by pair; and roles that only one has."""
+    of_one, of_other = _by_role(one.teardown), _by_role(other.teardown)
+    pairs = [(a, b) for role in sorted(of_one.keys() & of_other.keys()) for a, b in zip(of_one[role], of_other[role])]
+    pairs = [(a, b) for a, b in dict.fromkeys(pairs) if one.plan([a]).feasible and other.plan([b]).feasible]
+    return [a for a, _ in pairs], [b for _, b in pairs], sorted(of_one.keys() ^ of_other.keys())
+
+
+def _by_role(teardown: Teardown) -> dict[str, list[str]]:
+    found: dict[str, list[str]] = {}
+    for part in teardown.parts:
+        for role in part.role if teardown.is_present(part) else ():
+            found.setdefault(role, []).append(part.id)
+    return found
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Ghost:
+    """A section as it would be after a change: for each column what it would come to, and what would be left of it."""
+
+    label: str
+    counts: tuple[Count | None, ...]  # by column; None where the part would be gone, or could not be freed
+    left: tuple[dict[str, float], ...]  # by column: share of the time of each thing on the way that would be left
+
+
+def ghost_of(section: Section, label: str, after: Planner) -> Ghost:
+    """What would be left of a section's strata by the plans of another planner."""
+    counts: list[Count | None] = []
+    left: list[dict[str, float]] = []
+    for column in section.columns:
+        plan = after.plan([column.part]) if column.part in after.structure.present else None
+        counts.append(plan.count if plan else None)
+        now, then = _time_by_thing(column.count), _time_by_thing(plan.count if plan else None)
+        left.append({thing: min(1.0, then.get(thing, 0.0) / total) if total else float(thing in then)
+                     for thing, total in now.items()})
+    return Ghost(label=label, counts=tuple(counts), left=tuple(left))
+
+
+def _time_by_thing(counted: Count | None) -> dict[str, float]:
+    found: dict[str, float] = {}
+    for timed in counted.timed if counted else ():
+        thing = timed.operation.part or timed.operation.joint
+        found[thing] = found.get(thing, 0.0) + timed.kind.active_ms + timed.kind.wait_ms
+    return found
 
 
 def _in_common_order(planner: Planner, plan: Plan, rank) -> Count:

@@ -381,11 +381,18 @@ CHANGES = {"gone": "without {thing}", "pull-tab": "{thing} with pull tabs",
            "one-type": "all screws with one driver"}
 
 
+def change_text(teardown: Teardown, kind: str, thing: str) -> str:
+    """A change of the device in words; `thing` is empty for the whole device."""
+    told = CHANGES[kind].format(thing=name_of(teardown, thing) if thing else "")
+    return told[:1].upper() + told[1:]
+
+
 def outcome_lines(teardown: Teardown, outcome: Outcome) -> list[str]:
     """What a change would do: the change, then each part."""
-    made = [(outcome.kind, outcome.thing), *([outcome.second] if outcome.second else [])]
-    told = " and ".join(CHANGES[kind].format(thing=name_of(teardown, thing) if thing else "") for kind, thing in made)
-    lines = [told[:1].upper() + told[1:]]
+    lines = [change_text(teardown, outcome.kind, outcome.thing)]
+    if outcome.second:
+        second = change_text(teardown, *outcome.second)
+        lines = [f"{lines[0]} and {second[:1].lower()}{second[1:]}"]
     if outcome.second:
         lines.append(f"  together {outcome.steps} steps over all parts; by themselves {outcome.singly}")
     for effect in outcome.effects:

@@ -69,7 +69,7 @@ class Window(Shell):
         self.parts = PartsPanel(session, palette)
         self.bolts = BoltsPanel(session, palette, self.prints)
         self.sequence = SequencePanel(session, palette, folder)
-        self.access = AccessPanel(session, palette)
+        self.access = AccessPanel(session, palette, folder)
         self.verdict = VerdictPanel(session, palette)
         self.figure = OddBoltFigure(palette)
         self.device = label("", "title")
@@ -364,6 +364,7 @@ class Window(Shell):
             self.bolts.stop()
             self.parts.stop()
             self.sequence.stop()
+            self.access.stop()
             self._session.close()
         super().closeEvent(event)
 

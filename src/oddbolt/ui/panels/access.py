@@ -1,175 +1,85 @@
-"""Access: the section, and for the part under the pointer the way in, in words."""
+"""Access: the section, and for the part under the pointer the way in, in words; two devices on one scale; what if."""
 
 from __future__ import annotations
 
 import html
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from pathlib import Path
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import (
-    QBrush,
-    QGuiApplication,
-    QHelpEvent,
-    QKeyEvent,
-    QMouseEvent,
-    QPainter,
-    QPaintEvent,
-    QResizeEvent,
-)
+from PySide6.QtCore import QEvent, Qt
+from PySide6.QtGui import QGuiApplication, QResizeEvent
 from PySide6.QtWidgets import (
     QComboBox,
+    QFileDialog,
     QHBoxLayout,
+    QMenu,
     QPushButton,
     QScrollArea,
     QTextBrowser,
-    QToolTip,
     QVBoxLayout,
     QWidget,
 )
 
-from oddbolt.model.things import Settings
+from oddbolt.effort.times import KnownTimes
+from oddbolt.model.refusal import Refusal
+from oddbolt.model.things import Settings, Teardown
 from oddbolt.paint.palette import Palette
-from oddbolt.paint.section import Placed, SectionPicture, legend
+from oddbolt.planning.solve import Planner
+from oddbolt.planning.whatif import Change as Difference
+from oddbolt.planning.whatif import changes
 from oddbolt.reports import strata, wording
-from oddbolt.reports.strata import Column, Section
+from oddbolt.reports.strata import Column, Ghost, Section
 from oddbolt.session.session import Change, Session
+from oddbolt.store.files import read_teardown
+from oddbolt.ui.binding.jobs import Jobs
+from oddbolt.ui.panels.depths import AT_ONCE_UNITS
+from oddbolt.ui.panels.section_view import Key, SectionView
 from oddbolt.ui.panels.sheet import label, lay_out, sheet
 
-
-class SectionView(QWidget):
-    """The picture as a widget: columns are chosen by pointer or arrow keys."""
-
-    column_chosen = Signal(int)
-
-    def __init__(self, session: Session, palette: Palette) -> None:
-        super().__init__()
-        self._session = session
-        self._palette = palette
-        self._section = Section(columns=(), top=(), blocked=())
-        self._picture: SectionPicture | None = None
-        self.chosen = 0
-        self.available_width = 800
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setMouseTracking(True)
-        self.setAccessibleName(self.tr("Section"))
-        self.setAccessibleDescription(self.tr("Left and right choose a part"))
-
-    def show_section(self, section: Section, chosen: int) -> None:
-        self._section = section
-        self.chosen = chosen
-        self._lay_out()
-
-    def fit_width(self, width: int) -> None:
-        self.available_width = width
-        self._lay_out()
-
-    def _lay_out(self) -> None:
-        scale = self.fontMetrics().height() / 16
-        self._picture = SectionPicture(self._section, self._session.teardown, self.available_width, max(1.0, scale))
-        size = self._picture.size.toSize()
-        self.setFixedSize(QSize(max(size.width(), self.available_width), size.height()))
-        self.update()
-
-    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802 (Qt's name)
-        if self._picture is not None:
-            painter = QPainter(self)
-            painter.setFont(self.font())
-            self._picture.draw(painter, self._palette, self.chosen)
-            painter.end()
-
-    def mousePressEvent(self, event: QMouseEvent) -> None:  # noqa: N802
-        column = self._picture.column_at(event.position()) if self._picture else -1
-        if column >= 0:
-            self._choose(column)
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802
-        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(event.key(), 0)
-        if step and 0 <= self.chosen + step < len(self._section.columns):
-            self._choose(self.chosen + step)
-        elif not step:
-            super().keyPressEvent(event)
-
-    def _choose(self, column: int) -> None:
-        self.chosen = column
-        self.update()
-        self.column_chosen.emit(column)
-
-    def layer_under(self, spot: QPointF) -> Placed | None:
-        return self._picture.layer_at(spot) if self._picture else None
-
-    def event(self, event: QEvent) -> bool:
-        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
-            placed = self.layer_under(QPointF(event.pos()))
-            QToolTip.showText(event.globalPos(), self._tip(placed) if placed else "", self)
-            return True
-        return super().event(event)
-
-    def _tip(self, placed: Placed) -> str:
-        layer, teardown = placed.node.layer, self._session.teardown
-        words = [layer.label, wording.duration_text(layer.seconds)]
-        if layer.wait_s:
-            words.append(self.tr("then wait {0}").format(wording.duration_text(layer.wait_s)))
-        if layer.hazards:
-            words.append(self.tr("hazards: {0}").format(", ".join(layer.hazards)))
-        if layer.live:
-            words.append(self.tr("done live"))
-        if layer.assumed:
-            words.append(self.tr("assumed"))
-        words.append(self.tr("ties or is: {0}").format(wording.names_of(teardown, layer.things)))
-        return "\n".join(words)
+PRIORITY, ALL = "priority", "all"
 
 
-class Key(QWidget):
-    """The key of the fills."""
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Shown:
+    """A section with the planners that its plans are of: one, or two whose columns stand in turn."""
 
-    def __init__(self, palette: Palette) -> None:
-        super().__init__()
-        self._palette = palette
-        self.setAccessibleName(self.tr("Key of the section"))
-
-    def _places(self) -> list[tuple[float, float, str, QBrush]]:
-        """Left upper corner, text and fill of each entry; the row breaks where the width ends."""
-        x, y, row = 4.0, 0.0, self.fontMetrics().height() + 8.0
-        places = []
-        for text, brush in legend(self._palette):
-            width = 36.0 + self.fontMetrics().horizontalAdvance(text)
-            if x + width > self.width() and x > 4:
-                x, y = 4.0, y + row
-            places.append((x, y, text, brush))
-            x += width
-        return places
-
-    def resizeEvent(self, event: QResizeEvent) -> None:  # noqa: N802
-        super().resizeEvent(event)
-        self.setFixedHeight(round(self._places()[-1][1] + self.fontMetrics().height() + 8))
-
-    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802
-        painter = QPainter(self)
-        height = self.fontMetrics().height()
-        for x, y, text, brush in self._places():
-            painter.setBrush(brush)
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.drawRoundedRect(QRectF(x, y + 4 + (height - 13) / 2, 20, 13), 2, 2)
-            painter.setPen(self.palette().windowText().color())
-            painter.drawText(QRectF(x + 25, y, 400, height + 8), Qt.AlignmentFlag.AlignVCenter, text)
-        painter.end()
+    planners: tuple[Planner, ...]
+    section: Section
+    lonely: tuple[str, ...] = ()  # roles that one of two devices does not have
 
 
 class AccessPanel(QWidget):
-    """The section of the priority parts and of any part added to it."""
+    """The section of the priority parts, of all parts, and of any part added; beside it that of another device."""
 
-    def __init__(self, session: Session, palette: Palette) -> None:
+    def __init__(self, session: Session, palette: Palette, folder: Path) -> None:
         super().__init__()
         self._session = session
+        self._folder = folder
+        self._jobs = Jobs(self)
         self._added: list[str] = []
         self._part = ""
         self._columns: tuple[Column, ...] = ()
+        self._other: Teardown | None = None  # the device compared with
+        self._shown: Shown | None = None
+        self._differences: list[Difference] = []
         self._stale = True
-        self.section = SectionView(session, palette)
+        self.section = SectionView(palette)
         self.words = QTextBrowser()
         self.words.setAccessibleName(self.tr("The way in, in words"))
-        self.add = QComboBox()
-        self.add.setAccessibleName(self.tr("Add a part to the section"))
-        self.only_priority = QPushButton(self.tr("Priority parts only"))
+        self.scope, self.order, self.add, self.change = QComboBox(), QComboBox(), QComboBox(), QComboBox()
+        for combo, name in ((self.scope, self.tr("Which parts")), (self.order, self.tr("Order of the columns")),
+                            (self.add, self.tr("Add a part to the section")),
+                            (self.change, self.tr("What if: a change on the way to the chosen part"))):
+            combo.setAccessibleName(name)
+        for text, value in ((self.tr("Priority parts"), PRIORITY), (self.tr("All parts"), ALL)):
+            self.scope.addItem(text, value)
+        for text, value in ((self.tr("Shared strata on top"), strata.SHARED), (self.tr("By depth"), strata.DEPTH),
+                            (self.tr("By role"), strata.ROLE)):
+            self.order.addItem(text, value)
+        self.compare = QPushButton(self.tr("Compare with…"))
+        self.alone = QPushButton(self.tr("This device alone"))
+        self.cancel = QPushButton(self.tr("Cancel"))
         self.copy = QPushButton(self.tr("Copy the words"))
         self.convention = label("", "faint", wrap=True)
         self.blocked = label("", "echo", wrap=True)
@@ -181,27 +91,42 @@ class AccessPanel(QWidget):
         self._scroll.setWidget(self.section)
         self._scroll.setWidgetResizable(False)
         self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        head = QHBoxLayout()
+        head, tools = QHBoxLayout(), QHBoxLayout()
         head.addWidget(label(self.tr("How deep each part lies"), "title"))
         head.addStretch(1)
-        head.addWidget(self.add)
-        head.addWidget(self.only_priority)
+        for widget in (self.scope, self.order, self.add):
+            head.addWidget(widget)
+        tools.addWidget(self.change, 1)
+        for widget in (self.cancel, self.alone, self.compare):
+            tools.addWidget(widget)
         left = QVBoxLayout()
         left.addLayout(head)
+        left.addLayout(tools)
         left.addWidget(self._scroll, 1)
         left.addWidget(self.blocked)
         left.addWidget(Key(palette))
         left.addWidget(self.convention)
         side = sheet(self.tr("The way in"), self.words, self.copy, stretch=1)
         lay_out(self, left, side)
+        menu = QMenu(self.compare)
+        menu.addAction(self.tr("Dunlin 3, the successor of the demo"), lambda: self.compare_with(demo_successor()))
+        menu.addAction(self.tr("Another record…"), self.ask_other)
+        self.compare.setMenu(menu)
+        self.cancel.hide()
         self.section.column_chosen.connect(self._column_chosen)
+        self.scope.activated.connect(self._scope_chosen)
+        self.order.activated.connect(lambda _: self.refresh())
         self.add.activated.connect(self._add_chosen)
-        self.only_priority.clicked.connect(self._forget_added)
+        self.change.activated.connect(self._change_chosen)
+        self.alone.clicked.connect(lambda _: self.compare_with(None))
+        self.cancel.clicked.connect(lambda _: self._cancel())
         self.copy.clicked.connect(lambda: QGuiApplication.clipboard().setText(self.words.toPlainText()))
+
+    # -- following the record
 
     def _on_change(self, change: Change) -> None:
         if change.kind == "opened":
-            self._added, self._part = [], ""
+            self._added, self._part, self._other = [], "", None
         self._stale = True
         if self.isVisible():
             self.refresh()
@@ -218,32 +143,80 @@ class AccessPanel(QWidget):
     def show_part(self, part: str) -> None:
         """Choose a part, adding it to the section if it is not there."""
         self._part = part
-        priority = self._session.derived.priority_parts()
-        if part not in priority and part not in self._added:
+        if part not in self._parts():
             self._added.append(part)
         self.refresh()
 
+    def _parts(self) -> list[str]:
+        derived = self._session.derived
+        if self.scope.currentData() == ALL:
+            return list(derived.planner.structure.removals)
+        return list(dict.fromkeys((*derived.priority_parts(), *self._added)))
+
     def refresh(self) -> None:
+        """Show the section as the record is now: at once on a device of usual size, else when a job has found it."""
         self._stale = False
-        derived, teardown = self._session.derived, self._session.teardown
+        self._jobs.cancel("ghost")
+        derived = self._session.derived
         self._added = [part for part in self._added if part in derived.planner.structure.present]
-        section = strata.build_section(derived.planner, [*derived.priority_parts(), *self._added])
-        self._columns = section.columns
-        parts = [column.part for column in section.columns]
+        small = len(derived.planner.network.units) <= AT_ONCE_UNITS
+        if small and self._other is None and self.scope.currentData() == PRIORITY:
+            self._jobs.cancel("section")
+            self._show(Shown(planners=(derived.planner,), section=strata.build_section(
+                derived.planner, self._parts(), self.order.currentData())))
+            return
+        self._set_stale(True)
+        teardown, other, parts, order = self._session.teardown, self._other, self._parts(), self.order.currentData()
+        self._jobs.start("section", lambda stop: _sections(teardown, other, parts, order, stop), self._show,
+                         failed=lambda text: self._say(text))
+
+    def _set_stale(self, stale: bool) -> None:
+        self.cancel.setVisible(stale)
+        self.section.set_stale(stale)
+
+    def _cancel(self) -> None:
+        self._jobs.cancel("section")
+        self._set_stale(False)
+        self._say(self.tr("Given up; what is shown is the section before"))
+
+    def _say(self, text: str) -> None:
+        self.blocked.setText(text)
+        self.blocked.setVisible(bool(text))
+
+    def _show(self, shown: Shown | None) -> None:
+        self._set_stale(False)
+        if shown is None:
+            return
+        self._shown = shown
+        self._columns = shown.section.columns
+        parts = [column.part for column in self._columns]
         chosen = parts.index(self._part) if self._part in parts else 0
         self.section.fit_width(self._scroll.viewport().width())
-        self.section.show_section(section, chosen)
+        self.section.show_section(shown.section, tuple(planner.teardown for planner in shown.planners), chosen)
+        compared = len(shown.planners) > 1
+        self.alone.setVisible(compared)
+        for widget in (self.scope, self.order, self.add, self.change):
+            widget.setEnabled(not compared)
         self._fill_add(parts)
-        self.blocked.setText("\n".join(
-            self.tr("{0} cannot be taken off; kept in by {1}").format(
-                wording.name_of(teardown, plan.targets[0]), wording.names_of(teardown, plan.blocked_by))
-            for plan in section.blocked))
-        self.blocked.setVisible(bool(section.blocked))
-        self.convention.setText(convention_text(derived.planner.convention.settings))
+        self._say("\n".join(self._remarks(shown)))
+        self.convention.setText(convention_text(shown.planners[0].convention.settings))
         if parts:
             self._column_chosen(chosen)
         else:
-            self.words.setPlainText(self.tr("No part has a role yet. Add any part above."))
+            self.words.setPlainText(self.tr("No part of both devices has the same role.") if compared
+                                    else self.tr("No part has a role yet. Add any part above."))
+
+    def _remarks(self, shown: Shown) -> list[str]:
+        teardown = shown.planners[0].teardown
+        lines = [self.tr("{0} cannot be taken off; kept in by {1}").format(
+            wording.name_of(teardown, plan.targets[0]), wording.names_of(teardown, plan.blocked_by))
+            for plan in shown.section.blocked]
+        if shown.lonely:
+            lines.append(self.tr("Left out, in one device alone: {0}").format(
+                ", ".join(role.replace("_", " ") for role in shown.lonely)))
+        return lines
+
+    # -- which parts
 
     def _fill_add(self, shown: list[str]) -> None:
         self.add.clear()
@@ -256,32 +229,125 @@ class AccessPanel(QWidget):
         if part := self.add.itemData(row):
             self.show_part(part)
 
-    def _forget_added(self) -> None:
+    def _scope_chosen(self, _row: int) -> None:
         self._added = []
         self.refresh()
 
+    # -- another device
+
+    def ask_other(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, self.tr("Compare with another record"), str(self._folder),
+                                              self.tr("Records (*.oddbolt *.json)"))
+        if name:
+            try:
+                self.compare_with(read_teardown(Path(name)))
+            except Refusal as refusal:
+                self._say(str(refusal))
+
+    def compare_with(self, other: Teardown | None) -> None:
+        """Show another device too, parts of the same role beside each other, on one scale and by one convention."""
+        self._other = other
+        self.refresh()
+
+    # -- what if
+
+    def _fill_changes(self, column: Column) -> None:
+        """Changes of what lies on the way to the chosen part."""
+        planner = self._shown.planners[0]
+        things = {timed.operation.part or timed.operation.joint for timed in column.count.timed}
+        self._differences = [change for change in changes(planner) if change.thing in things or not change.thing]
+        self.change.clear()
+        self.change.addItem(self.tr("What if… (on the way to {0})").format(
+            wording.name_of(planner.teardown, column.part)))
+        for change in self._differences:
+            self.change.addItem(wording.change_text(planner.teardown, change.kind, change.thing))
+
+    def _change_chosen(self, row: int) -> None:
+        self._jobs.cancel("ghost")
+        if row <= 0:
+            self.section.show_ghost(None)
+            return
+        change, section, name = self._differences[row - 1], self._shown.section, self.change.itemText(row)
+        settings = self._shown.planners[0].convention.settings
+        self._jobs.start("ghost", lambda stop: _ghost(change, settings, section, name, stop), self._show_ghost)
+
+    def _show_ghost(self, ghost: Ghost | None) -> None:
+        self.section.show_ghost(ghost)
+        if ghost is not None:
+            saved = sum(column.count.steps - after.steps for column, after in zip(self._columns, ghost.counts) if after)
+            self._say(self.tr("{0}: {1} steps less over the parts shown; what would go is faint").format(
+                ghost.label, saved))
+
+    # -- the way in
+
     def _column_chosen(self, number: int) -> None:
         column = self._columns[number]
+        planner = self._shown.planners[number % len(self._shown.planners)]
+        if self._part != column.part or not self._differences:
+            self.section.show_ghost(None)
+            self._fill_changes(column)
         self._part = column.part
-        derived, teardown = self._session.derived, self._session.teardown
-        plan = column.plan
-        proven = self.tr("proven") if plan.optimal else self.tr("at least {0}").format(plan.lower_bound)
-        rows, step = [], 0
-        for number_of_step, text, remark in strata.path_in_words(derived.planner, column):
-            if number_of_step != step:
-                step = number_of_step
-                rows.append(f"<p style='margin:9px 0 2px 0; font-weight:600'>{self.tr('Step')} {step}</p>")
-            note = f" <span style='color:gray'>({html.escape(remark)})</span>" if remark else ""
-            rows.append(f"<p style='margin:1px 0 1px 10px'>{html.escape(text)}{note}</p>")
-        carrier = derived.planner.structure.stand_in[column.part]
-        through = "" if carrier == column.part else self.tr(" comes off with {0}:").format(
-            wording.name_of(teardown, carrier))
-        head = (f"<p style='font-size:large; font-weight:600'>"
-                f"{html.escape(wording.name_of(teardown, column.part))}</p><p>{html.escape(through)} "
-                f"<span style='font-weight:600'>{column.count.steps} {self.tr('steps')}</span>, {proven}; "
-                f"{wording.duration_text(column.count.time_ms / 1000)}; "
-                f"{self.tr('{0} acts live').format(column.count.live_acts)}</p>")
-        self.words.setHtml(head + "".join(rows) + _cautions_html(column))
+        self.words.setHtml(_path_html(self, planner, column))
+        self.section.setAccessibleDescription(self.tr("{0}. Left and right choose a part").format(
+            self.words.toPlainText().split("\n")[0]))
+        box = self.section.column_box(number)
+        self._scroll.horizontalScrollBar().setValue(_in_sight(
+            self._scroll.horizontalScrollBar().value(), self._scroll.viewport().width(), box.left(), box.right()))
+
+    def stop(self) -> None:
+        self._jobs.stop_all()
+
+
+def demo_successor() -> Teardown:
+    """The record of the demo device's successor, which ships."""
+    return read_teardown(Path(__file__).resolve().parents[2] / "demo" / "dunlin-3.json")
+
+
+def _in_sight(value: int, room: int, first: float, last: float) -> int:
+    """A scroll value, moved no further than it must be for a span to be in sight."""
+    return round(min(max(value, last - room), first))
+
+
+def _sections(teardown: Teardown, other: Teardown | None, parts: list[str], order: str,
+              stop: Callable[[], bool]) -> Iterator[Shown | None]:
+    """The section, alone or beside that of another device by the same convention; left at once when `stop` says so."""
+    yield None
+    planner = Planner(teardown, KnownTimes(teardown), stop=stop)
+    if other is None:
+        yield Shown(planners=(planner,), section=strata.build_section(planner, parts, order))
+        return
+    second = Planner(other, KnownTimes(other), teardown.settings, stop=stop)
+    of_one, of_other, lonely = strata.matched(planner, second)
+    sections = [strata.build_section(p, ids, strata.GIVEN) for p, ids in ((planner, of_one), (second, of_other))]
+    yield Shown(planners=(planner, second), section=strata.side_by_side(*sections), lonely=tuple(lonely))
+
+
+def _ghost(change: Difference, settings: Settings, section: Section, name: str,
+           stop: Callable[[], bool]) -> Iterator[Ghost | None]:
+    yield None
+    yield strata.ghost_of(section, name, Planner(change.record, KnownTimes(change.record), settings, stop=stop))
+
+
+def _path_html(panel: QWidget, planner: Planner, column: Column) -> str:
+    """The way to a part as it can be read aloud, with its cautions."""
+    teardown, plan = planner.teardown, column.plan
+    proven = panel.tr("proven") if plan.optimal else panel.tr("at least {0}").format(plan.lower_bound)
+    rows, step = [], 0
+    for number_of_step, text, remark in strata.path_in_words(planner, column):
+        if number_of_step != step:
+            step = number_of_step
+            rows.append(f"<p style='margin:9px 0 2px 0; font-weight:600'>{panel.tr('Step')} {step}</p>")
+        note = f" <span style='color:gray'>({html.escape(remark)})</span>" if remark else ""
+        rows.append(f"<p style='margin:1px 0 1px 10px'>{html.escape(text)}{note}</p>")
+    carrier = planner.structure.stand_in[column.part]
+    through = "" if carrier == column.part else panel.tr(" comes off with {0}:").format(
+        wording.name_of(teardown, carrier))
+    head = (f"<p style='font-size:large; font-weight:600'>"
+            f"{html.escape(wording.name_of(teardown, column.part))}</p><p>{html.escape(through)} "
+            f"<span style='font-weight:600'>{column.count.steps} {panel.tr('steps')}</span>, {proven}; "
+            f"{wording.duration_text(column.count.time_ms / 1000)}; "
+            f"{panel.tr('{0} acts live').format(column.count.live_acts)}</p>")
+    return head + "".join(rows) + _cautions_html(column)
 
 
 def _cautions_html(column: Column) -> str:
