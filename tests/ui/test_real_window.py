@@ -20,20 +20,26 @@ def act():
     window = next(w for w in QApplication.topLevelWidgets() if w.objectName() == "window")
     window.activateWindow()
     QTest.qWaitForWindowActive(window)
+    for _ in range(200):  # the window is there before its content
+        QTest.qWait(50)
+        if hasattr(window, "figure") and window.figure.tally.out:
+            break
     QTest.keyClick(window, Qt.Key.Key_6, Qt.KeyboardModifier.AltModifier)
     QTest.qWait(200)
     print(QApplication.platformName(), window.stack.currentIndex(), window.figure.tally.out, flush=True)
     window.close()
 
 application = QApplication(sys.argv)
-QTimer.singleShot(1500, act)
+QTimer.singleShot(500, act)
 sys.exit(app.run(["--demo"]))
 """
 
 
-@pytest.mark.real_window
-@pytest.mark.skipif(shutil.which("Xvfb") is None, reason="Xvfb is not installed")
-def test_the_program_under_xvfb(tmp_path):
+@pytest.fixture
+def on_a_screen(tmp_path):
+    """The environment of a program whose windows are on a screen of Xvfb."""
+    if shutil.which("Xvfb") is None:
+        pytest.skip("Xvfb is not installed")
     environment = {**os.environ, "QT_QPA_PLATFORM": "xcb", "XDG_DATA_HOME": str(tmp_path), "HOME": str(tmp_path)}
     read, write = os.pipe()
     server = subprocess.Popen(["Xvfb", "-displayfd", str(write), "-screen", "0", "1400x900x24", "-nolisten", "tcp"],
@@ -42,13 +48,30 @@ def test_the_program_under_xvfb(tmp_path):
         os.close(write)
         with os.fdopen(read) as pipe:
             environment["DISPLAY"] = f":{pipe.readline().strip()}"
-        run = subprocess.run([sys.executable, "-c", PROGRAM], env=environment, capture_output=True, text=True,
-                             timeout=60, check=False)
-        assert run.returncode == 0, run.stderr
-        assert run.stdout.split() == ["xcb", "5", "37"]
+        yield environment
     finally:
         server.terminate()
         server.wait()
+
+
+@pytest.mark.real_window
+def test_the_program_under_xvfb(on_a_screen):
+    run = subprocess.run([sys.executable, "-c", PROGRAM], env=on_a_screen, capture_output=True, text=True,
+                         timeout=60, check=False)
+    assert run.returncode == 0, run.stderr
+    assert run.stdout.split() == ["xcb", "5", "37"]
+
+
+@pytest.mark.real_window
+@pytest.mark.parametrize(("module", "tests", "number"), [
+    ("test_sequence.py", "dragged or illegal_place or targets_are_chosen or what_if or given_up or policies", 7),
+    ("test_access.py", "ghosts or side_by_side or given_up", 3)])
+def test_the_workspaces_of_the_planner_under_xvfb(on_a_screen, module, tests, number):
+    """Targets, dragging to allowed and forbidden places, what if and giving up, in windows that a server draws."""
+    run = subprocess.run([sys.executable, "-m", "pytest", f"tests/ui/{module}", "-k", tests, "-p", "no:cacheprovider"],
+                         env=on_a_screen, capture_output=True, text=True, timeout=300, check=False)
+    assert run.returncode == 0, run.stdout + run.stderr
+    assert run.stdout.count(".") >= number  # else the names above no longer fit
 
 
 def test_run_demo_draws_a_picture_without_a_display(tmp_path):
