@@ -1,7 +1,7 @@
-"""The planner on devices of 20 to 500 operations, fixed seeds: what is proven, how far bounds are off, how it grows.
+"""The planner on devices of 20 to 2,000 operations, fixed seeds: what is proven, how far bounds are off, how it grows.
 
-From the root: .venv/bin/python -m benchmarks.planner [--sizes 20 50 100 200] [--seeds 3] [--time] [--solver 5].
-Times are medians over seeds, and in times of a plain count of the same sequence in the same run.
+From the root: .venv/bin/python -m benchmarks.planner [--sizes 20 50 100 200] [--seeds 3] [--time] [--what-if]
+[--solver 5]. Times are medians over seeds, and in times of a plain count of the same sequence in the same run.
 """
 
 from __future__ import annotations
@@ -16,8 +16,10 @@ from tests.oracles.constraint_model import Model
 
 from oddbolt.effort.times import KnownTimes
 from oddbolt.model import exchange
+from oddbolt.model.things import Teardown
 from oddbolt.planning.bench import count
 from oddbolt.planning.solve import STEPS, TIME, Planner
+from oddbolt.planning.whatif import what_if
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,6 +81,29 @@ def against_a_solver(size: int, seeds: int, work: float) -> str:
             f"({min(ratios):.0f} to {max(ratios):.0f}); it proves {proven} of {asked}, ours all")
 
 
+def what_if_anew(size: int, seeds: int) -> str:
+    """All single changes and their effect on eight parts: planned anew where they can matter, and all of it."""
+    ratios, seconds = [], []
+    for seed in range(seeds):
+        record = exchange.from_json(layered_device(size, seed))
+        planner = plain_planner(record)
+        parts = [p for p in planner.structure.removals if p not in planner.never_free][5::max(1, size // 22)][:8]
+        spent = []
+        for from_scratch in (False, True):
+            start = time.perf_counter()
+            for _ in what_if(plain_planner, record, parts, from_scratch=from_scratch, pairs=False):
+                pass
+            spent.append(time.perf_counter() - start)
+        ratios.append(spent[1] / spent[0])
+        seconds.append(spent[0])
+    return (f"{size:5d}  what if, 8 parts       median {statistics.median(seconds) * 1000:9.1f} ms, from scratch "
+            f"{statistics.median(ratios):.1f} times as long")
+
+
+def plain_planner(record: Teardown) -> Planner:
+    return Planner(record, KnownTimes(record))
+
+
 def report(name: str, size: int, runs: list[Run]) -> None:
     seconds = statistics.median(run.seconds for run in runs)
     plain = statistics.median(run.count_s for run in runs)
@@ -93,6 +118,7 @@ def main() -> None:
     parser.add_argument("--seeds", type=int, default=3)
     parser.add_argument("--time", action="store_true", help="least time too")
     parser.add_argument("--solver", type=float, metavar="WORK", help="compare with CP-SAT, given so much work a part")
+    parser.add_argument("--what-if", action="store_true")
     options = parser.parse_args()
     for size in options.sizes:
         for name, ask, objective in (("all parts, steps", all_parts, STEPS), ("whole, steps", whole, STEPS),
@@ -104,6 +130,8 @@ def main() -> None:
                 record = exchange.from_json(layered_device(size, seed))
                 runs.append(ask(Planner(record, KnownTimes(record)), objective))
             report(name, size, runs)
+        if options.what_if:
+            print(what_if_anew(size, options.seeds), flush=True)
         if options.solver:
             print(against_a_solver(size, options.seeds, options.solver), flush=True)
 

@@ -88,7 +88,7 @@ def test_plans_keep_policies_as_far_as_can_be(objective, most_acts, seeds, long_
             assert plan.optimal, where
             assert not [b for b in plan.breaches if b.policy == APART], where
             broken += bool(plan.breaches)
-            delayed += plan.count.time_ms > Device.time_ms(plain, sequence) if objective == TIME else 0
+            delayed += objective == TIME and plan.count.time_ms > Device(data).time_ms(sequence)
     assert broken and (objective == STEPS or delayed)  # else nothing had to be broken, nothing waited
 
 

@@ -13,7 +13,7 @@ from operator import or_
 
 from oddbolt.planning.bench import Operation
 from oddbolt.planning.convention import ANY_SIDE, ActKind
-from oddbolt.planning.network import Condition, Network, bits, closure, must_of, musts, relevant, transposed
+from oddbolt.planning.network import Condition, Network, bits, must_of, musts, reach_order, relevant, transposed
 
 LIVE = -1  # in place of a way: done before the device is safe
 Exempt = tuple[str, int]  # a thing, and its way or LIVE
@@ -48,19 +48,9 @@ class Reach:
 
     @classmethod
     def of(cls, conditions: dict[int, Condition]) -> Reach:
-        reached = closure(conditions)
-        within = {n: conditions[n].within(reached) for n in bits(reached)}
-        ordered: dict[int, Condition] = {}
-        done, waiting = 0, list(within)
-        while waiting:
-            left = []
-            for n in waiting:
-                if within[n].holds(done):
-                    ordered[n] = within[n]
-                    done |= 1 << n
-                else:
-                    left.append(n)
-            waiting = left
+        order = reach_order(conditions)
+        reached = sum(1 << n for n in order)
+        ordered = {n: conditions[n].within(reached) for n in order}
         must = musts(ordered)
         return cls(conditions=conditions, reached=reached, ordered=ordered, must=must, after=transposed(must))
 
@@ -239,6 +229,12 @@ def easier_case(case: Case) -> Case:
 
 def one_way_each(case: Case) -> Case:
     """The case with one way fixed for each joint, the first in which the goal stays within reach."""
+    left_out = 0
+    for ways in _joints_with_ways(case):
+        left_out |= sum(ways.values()) & ~next(iter(ways.values()))
+    cut = without(case, left_out)
+    if cut is not None:
+        return cut
     for ways in _joints_with_ways(case):
         for mask in ways.values() if len(ways) > 1 else ():
             cut = without(case, sum(ways.values()) & ~mask)

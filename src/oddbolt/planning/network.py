@@ -7,6 +7,7 @@ are closed under union, and greedy closure finds everything that can ever be don
 
 from __future__ import annotations
 
+from collections import deque
 from collections.abc import Callable, Container, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
@@ -282,17 +283,28 @@ class Network:
 
 def closure(conditions: Mapping[int, Condition]) -> int:
     """Everything that can ever be done under these conditions; ways do not shut each other out here."""
-    done, waiting = 0, list(conditions.items())
-    while True:
-        left = []
-        for item in waiting:
-            if item[1].holds(done):
-                done |= 1 << item[0]
-            else:
-                left.append(item)
-        if len(left) == len(waiting):
-            return done
-        waiting = left
+    done = 0
+    for n in reach_order(conditions):
+        done |= 1 << n
+    return done
+
+
+def reach_order(conditions: Mapping[int, Condition]) -> list[int]:
+    """Everything that can ever be done, in an order in which it can; each unit is looked at when one it mentions is."""
+    opens: dict[int, list[int]] = {}
+    for n, condition in conditions.items():
+        for m in bits(condition.mentions()):
+            opens.setdefault(m, []).append(n)
+    done, order = 0, []
+    waiting = deque(n for n, condition in conditions.items() if condition.holds(0))
+    while waiting:
+        n = waiting.popleft()
+        if done >> n & 1:
+            continue
+        done |= 1 << n
+        order.append(n)
+        waiting.extend(m for m in opens.get(n, ()) if not done >> m & 1 and conditions[m].holds(done))
+    return order
 
 
 def relevant(conditions: Mapping[int, Condition], goal: Condition) -> int:

@@ -33,7 +33,7 @@ from oddbolt.planning.steps import Found, StepSearch
 from oddbolt.planning.structure import Structure
 
 STEPS, TIME = "steps", "time"
-STEP_BUDGET = 20_000  # expansions for one set of targets
+STEP_BUDGET, STEP_WORK = 20_000, 4_000_000  # expansions for one set of targets: at most, and times units
 INSIDE_BUDGET = 1_500  # of these with the ways chosen inside, before each combination is tried by itself
 NO_BOUND = 1 << 30
 TIME_BUDGET, TIME_WORK = 12_000, 200_000  # at most, and times units
@@ -41,7 +41,7 @@ BUSY_BUDGET, BUSY_WORK = 5_000, 100_000
 BEAM_WORK = 20_000  # width times the square of units, of the quick search for least time
 TIE_BUDGET = 150  # expansions spent on telling equally short plans apart
 TIE_WORK = 2_000  # of these times units
-BEAM = 16  # nodes kept by the quick search that follows when the budget is spent
+BEAM, DIVE_WORK = 16, 8_000  # nodes kept by the quick search when the budget is spent: at most, and times units
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -186,7 +186,7 @@ class Planner:
             attempts.extend(ways)
         attempts.sort(key=lambda attempt: attempt.root)
         best: Candidate | None = None
-        budget = STEP_BUDGET
+        budget = min(_share(STEP_WORK, case, STEP_BUDGET) for case in cases)
         for attempt in attempts:
             if best is not None and attempt.root > best.count.steps:
                 break
@@ -194,7 +194,7 @@ class Planner:
             budget -= found.expansions
             bound = min(bound, max(found.bound, attempt.floor))
             if found.order is None and (best is None or found.bound <= best.count.steps):
-                found = attempt.search.dive(BEAM)
+                found = attempt.search.dive(max(1, min(BEAM, DIVE_WORK // len(attempt.search.case.conditions))))
             if found.order is not None:
                 candidate = self._judged(attempt.search.case, found.order)
                 if best is None or candidate.steps_first < best.steps_first:
@@ -204,17 +204,16 @@ class Planner:
 
     def _ways(self, case: Case) -> tuple[list[Attempt], int]:
         """Searches one of which finds the best, with ways fixed or chosen inside; and a bound of what is left out."""
-        choices = way_choices(case)
-        if choices is None:
-            return [Attempt(StepSearch(one_way_each(case)))], StepSearch(easier_case(case)).run(None, STEP_BUDGET).bound
-        if len(choices) > 1 and choosable_inside(case):
+        choices, floor = way_choices(case), 0
+        if choices != [0] and choosable_inside(case):
             whole = StepSearch(case)
             found = whole.run(None, INSIDE_BUDGET)
             if found.order is not None:
                 return [Attempt(whole, found=found)], NO_BOUND
             floor = found.bound
-        else:
-            floor = 0
+        if choices is None:
+            easier = StepSearch(easier_case(case)).run(None, _share(STEP_WORK, case, STEP_BUDGET))
+            return [Attempt(StepSearch(one_way_each(case)))], max(floor, easier.bound)
         cuts = [cut for cut in (without(case, mask) for mask in choices) if cut is not None]
         return [Attempt(StepSearch(cut), floor=floor) for cut in cuts], NO_BOUND
 

@@ -143,11 +143,12 @@ def _without(record: Teardown, id_: str) -> Teardown:
 
 
 def what_if(make: Make, record: Teardown, parts: Sequence[str], *,
-            from_scratch: bool = False) -> Iterator[list[Outcome]]:
+            from_scratch: bool = False, pairs: bool = True) -> Iterator[list[Outcome]]:
     """All single changes, those first that save most steps, then time; then pairs of the best few, likewise.
 
     A `yield` is progress, the last is the answer. Of pairs the best are told that save more than either change by
-    itself. `make` gives a planner for a record. `from_scratch` plans everything anew, to check what is left out.
+    itself, unless `pairs` is off. `make` gives a planner for a record. `from_scratch` plans everything anew, to check
+    what is left out.
     """
     planner = make(record)
     now = {part: planner.plan([part]) for part in parts}
@@ -163,11 +164,11 @@ def what_if(make: Make, record: Teardown, parts: Sequence[str], *,
             made[change.kind, change.thing] = change
         yield []
     found.sort(key=_rank)
-    pairs: list[Outcome] = []
-    for pair in _pairs(make, found, made, now, near):
-        pairs.extend(pair)
+    both: list[Outcome] = []
+    for pair in _pairs(make, found, made, now, near) if pairs else ():
+        both.extend(pair)
         yield []
-    yield [*found, *sorted(pairs, key=_rank)[:BEST_FEW]]
+    yield [*found, *sorted(both, key=_rank)[:BEST_FEW]]
 
 
 def _rank(outcome: Outcome) -> tuple[int, int, str, str]:
