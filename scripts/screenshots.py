@@ -21,6 +21,7 @@ from oddbolt.paint.palette import DARK, LIGHT, Palette  # noqa: E402
 from oddbolt.planning.guess import settle  # noqa: E402
 from oddbolt.session import commands  # noqa: E402
 from oddbolt.session.session import Session  # noqa: E402
+from oddbolt.ui.panels.access import demo_successor  # noqa: E402
 from oddbolt.ui.theme.style import dress, load_fonts  # noqa: E402
 from oddbolt.ui.window import Window  # noqa: E402
 
@@ -67,6 +68,12 @@ def main() -> None:
             QTest.qWait(150)
             if options.only in ("", name):
                 window.grab().save(str(options.folder / f"{name}.png"))
+            if name == "access" and options.only in ("", "access-two"):
+                window.access.compare_with(demo_successor())
+                _wait(lambda: not window.access.section.stale)
+                QTest.qWait(150)
+                window.grab().save(str(options.folder / "access-two.png"))
+                window.access.compare_with(None)
         window.close()
         if options.only in ("", "ask"):
             ask(options, palette, Path(data))

@@ -14,7 +14,7 @@ from oddbolt.reports import wording
 from oddbolt.session.session import Session
 from oddbolt.ui.binding.jobs import Jobs
 
-AT_ONCE_UNITS = 130  # operations of a device whose depths are found before one could see that they were stale
+AT_ONCE_UNITS = 100  # operations of a device whose depths are found before one could see that they were stale
 
 
 class DepthList(QTreeWidget):
