@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import itertools
+import random
 
+import pytest
 from scripts.screenshots import all_assumed
 
 from oddbolt.model import exchange
+from oddbolt.planning import questions
 from oddbolt.planning.firm import firmness, settled
 from oddbolt.planning.questions import Assumptions
 from tests.builders import last, planner_of
@@ -59,3 +62,27 @@ def test_many_assumptions_are_sampled_and_repeat(root):
     assert any(not f.is_firm and f.matters for f in one)
     for f in one:
         assert f.steps[0] <= f.steps[1] and f.time_ms[0] <= f.time_ms[1]
+
+
+def test_where_there_are_few_worlds_questions_are_ranked_exactly(monkeypatch):
+    record = recorded()
+    parts = ["cell", "c0", "c2"]
+    exact = last(questions.rank(record, parts))
+    assert exact and exact == last(questions.rank(record, parts, seed=99))  # nothing is drawn
+    monkeypatch.setattr(questions, "FEW", 0)
+    sampled = {(q.kind, q.about): q.spread for q in last(questions.rank(record, parts, worlds=6000))}
+    assert sampled.keys() == {(q.kind, q.about) for q in exact}
+    for question in exact:
+        assert abs(question.spread - sampled[question.kind, question.about]) < 0.06, (question, sampled)
+
+
+def test_the_worlds_are_all_there_are(monkeypatch):
+    assumptions = Assumptions(recorded())
+    worlds = questions.every_world(assumptions)
+    assert sum(p for _, p in worlds) == pytest.approx(1.0)
+    drawn = {frozenset(w.items()) for w in (questions.draw(assumptions, assumptions.of, random.Random(n))
+                                            for n in range(400))}
+    known = {frozenset(world.items()): p for world, p in worlds}
+    assert drawn <= known.keys() and sum(p for world, p in known.items() if world not in drawn) < 0.02
+    monkeypatch.setattr(questions, "FEW", len(worlds) - 1)
+    assert questions.every_world(assumptions) is None

@@ -6,18 +6,16 @@ a seeded sample. A range over a sample is no proof: it says what was met.
 
 from __future__ import annotations
 
-import itertools
-import math
 import random
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from statistics import mean
 
 from oddbolt.model.things import Joint, Part, Teardown
-from oddbolt.planning.questions import Assumptions, World, draw
+from oddbolt.planning.questions import Assumptions, World, draw, every_world
 from oddbolt.planning.solve import Make
 
-SAMPLE, FEW = 24, 32  # worlds that are drawn; worlds of which all are planned
+SAMPLE = 24  # worlds that are drawn where there are too many to plan all
 MOST = 3  # assumptions named
 
 
@@ -67,17 +65,11 @@ def settled(assumptions: Assumptions, record: Teardown, world: World) -> Teardow
 
 def _worlds(assumptions: Assumptions, seed: int) -> tuple[list[World], bool]:
     """All worlds where there are few, else a sample drawn by the odds."""
-    options: list[list[World]] = []
-    for thing, guess in assumptions.of.items():
-        free = [x for x in guess.odds if x not in guess.one_of]
-        single = [{(thing, x): x == chosen for x in guess.one_of} for chosen in guess.one_of] or [{}]
-        options.append([{**{(thing, x): yes for x, yes in zip(free, choice)}, **one}
-                        for choice in itertools.product((False, True), repeat=min(len(free), 6)) for one in single])
-        if math.prod(map(len, options)) > FEW or len(free) > 6:
-            rng = random.Random(seed)
-            return [draw(assumptions, assumptions.of, rng) for _ in range(SAMPLE)], False
-    return [{key: value for part in combination for key, value in part.items()}
-            for combination in itertools.product(*options)], True
+    every = every_world(assumptions)
+    if every is not None:
+        return [world for world, _ in every], True
+    rng = random.Random(seed)
+    return [draw(assumptions, assumptions.of, rng) for _ in range(SAMPLE)], False
 
 
 def _firmness(part: str, values: list[tuple[int, int] | None], worlds: list[World], exact: bool) -> Firmness:

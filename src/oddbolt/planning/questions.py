@@ -11,7 +11,8 @@ effect of what hides it (with f the depth proxy below, and the pairs of the thin
     V = 1/2 E[(f(A) - f(A'))^2],
 
 (M. J. W. Jansen, Computer Physics Communications 117 (1999) 35-43, from memory), times the share of its entropy that
-the answer takes away (C. E. Shannon 1948), added up over the things asked about. Worlds are drawn with a seed.
+the answer takes away (C. E. Shannon 1948), added up over the things asked about. Worlds are drawn with a seed; where
+there are few, all of them are taken.
 """
 
 from __future__ import annotations
@@ -26,7 +27,8 @@ from oddbolt.planning.evidence import HIDES, WAY, WITHIN
 from oddbolt.planning.guess import ASSUMED, Guess, Guesses
 from oddbolt.planning.structure import Structure
 
-WORLDS = 24
+WORLDS = 24  # drawn where there are more than FEW, else all are looked at
+FEW = 32
 MOST_ROWS = 12  # things that one question asks about
 Pair = tuple[str, str]  # thing, hider
 World = dict[Pair, bool]
@@ -154,6 +156,47 @@ def draw(assumptions: Assumptions, things: Iterable[str], rng: random.Random) ->
     return world
 
 
+def every_world(assumptions: Assumptions) -> list[tuple[World, float]] | None:
+    """All worlds with their probabilities, where there are at most `FEW`; None where there are more."""
+    worlds: list[tuple[World, float]] = [({}, 1.0)]
+    for thing, guess in assumptions.of.items():
+        own: list[tuple[World, float]] = [({}, 1.0)]
+        for x, odds in guess.odds.items():
+            if x not in guess.one_of:
+                own = [({**world, (thing, x): hides}, p * (odds if hides else 1 - odds))
+                       for world, p in own for hides in (False, True)]
+            if len(own) > FEW:
+                return None
+        if guess.one_of:
+            whole = sum(guess.odds[x] for x in guess.one_of)
+            own = [({**world, **{(thing, x): x == chosen for x in guess.one_of}}, p * guess.odds[chosen] / whole)
+                   for world, p in own for chosen in guess.one_of]
+        if len(worlds) * len(own) > FEW:
+            return None
+        worlds = [({**world, **more}, p * q) for world, p in worlds for more, q in own if p * q]
+    return worlds
+
+
+def _exact_effects(assumptions: Assumptions, worlds: Sequence[tuple[World, float]],
+                   depths: Sequence[Sequence[float]]) -> dict[str, float]:
+    """The total effect of each thing: worlds that differ in it alone are set against each other."""
+    effect: dict[str, float] = {}
+    for thing in assumptions.of:
+        alike: dict[frozenset[tuple[Pair, bool]], list[tuple[float, Sequence[float]]]] = {}
+        for (world, p), values in zip(worlds, depths):
+            others = frozenset(item for item in world.items() if item[0][0] != thing)
+            alike.setdefault(others, []).append((p, values))
+        total = 0.0
+        for group in alike.values():
+            whole = sum(p for p, _ in group)
+            for p, values in group:
+                for q, anew in group:
+                    if whole:
+                        total += p * q / whole * sum((a - b) ** 2 for a, b in zip(values, anew))
+        effect[thing] = total / 2
+    return effect
+
+
 def _bits(p: float) -> float:
     """Entropy of yes or no, bits."""
     return 0.0 if p <= 0 or p >= 1 else -p * math.log2(p) - (1 - p) * math.log2(1 - p)
@@ -190,6 +233,14 @@ def rank(teardown: Teardown, parts: Iterable[str], *, worlds: int = WORLDS, seed
     assumptions = Assumptions(teardown)
     wanted = [part for part in dict.fromkeys(parts) if part in assumptions.structure.removals]
     proxy, rng = Proxy(assumptions), random.Random(seed)
+    every = every_world(assumptions)
+    if every is not None:
+        depths = []
+        for world, _ in every:
+            depths.append(proxy.depths(world, wanted))
+            yield []
+        yield _ranked(assumptions, _exact_effects(assumptions, every, depths))
+        return
     drawn = [draw(assumptions, assumptions.of, rng) for _ in range(worlds)]
     depths = []
     for world in drawn:
@@ -203,8 +254,12 @@ def rank(teardown: Teardown, parts: Iterable[str], *, worlds: int = WORLDS, seed
             total += sum((a - b) ** 2 for a, b in zip(known, anew))
         effect[thing] = total / 2 / worlds
         yield []
+    yield _ranked(assumptions, effect)
+
+
+def _ranked(assumptions: Assumptions, effect: dict[str, float]) -> list[Question]:
     found = [_question(assumptions, kind, about, things, effect) for kind, about, things in candidates(assumptions)]
-    yield sorted(found, key=lambda q: (-q.spread, q.kind, q.about))
+    return sorted(found, key=lambda q: (-q.spread, q.kind, q.about))
 
 
 def _question(assumptions: Assumptions, kind: str, about: str, things: tuple[str, ...],

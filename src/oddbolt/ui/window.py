@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QBuffer, QIODevice, QSize, Qt
-from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QShortcut
+from PySide6.QtGui import QAction, QCloseEvent, QFont, QFontMetrics, QKeySequence, QShortcut
 from PySide6.QtWidgets import (
     QButtonGroup,
     QFileDialog,
@@ -95,7 +95,6 @@ class Window(Shell):
 
         rail = QWidget()
         rail.setObjectName("rail")
-        rail.setFixedWidth(RAIL_WIDTH)
         column = QVBoxLayout(rail)
         column.setContentsMargins(0, 8, 0, 8)
         column.setSpacing(2)
@@ -105,6 +104,10 @@ class Window(Shell):
         texts = {"prepare": self.tr("Prepare"), "log": self.tr("Log"), "parts": self.tr("Parts"),
                  "bolts": self.tr("Bolts"), "sequence": self.tr("Sequence"),
                  "access": self.tr("Access"), "verdict": self.tr("Verdict")}
+        strong = QFont(self.font())
+        strong.setWeight(QFont.Weight.DemiBold)  # the checked one
+        width = max(RAIL_WIDTH, max(QFontMetrics(strong).horizontalAdvance(text) for text in texts.values()) + 12)
+        rail.setFixedWidth(width)
         for number, (name, panel) in enumerate(self._panels.items(), start=1):
             text = texts[name]
             button = QToolButton()
@@ -113,7 +116,7 @@ class Window(Shell):
             button.setIconSize(QSize(28, 28))
             button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextUnderIcon)
             button.setCheckable(True)
-            button.setFixedWidth(RAIL_WIDTH)
+            button.setFixedWidth(width)
             # Not the button's own shortcut: that one waits for the button to be drawn pressed first.
             QShortcut(QKeySequence(f"Alt+{number}"), self, lambda n=name: self.show_workspace(n))
             button.setToolTip(self.tr("{0} (Alt+{1})").format(text, number))

@@ -38,6 +38,7 @@ from oddbolt.ui.panels.section_view import Key, SectionView
 from oddbolt.ui.panels.sheet import label, lay_out, sheet
 
 PRIORITY, ALL = "priority", "all"
+SHOWN = 8  # characters of a choice that are seen at least
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -72,6 +73,8 @@ class AccessPanel(QWidget):
                             (self.add, self.tr("Add a part to the section")),
                             (self.change, self.tr("What if: a change on the way to the chosen part"))):
             combo.setAccessibleName(name)
+            combo.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            combo.setMinimumContentsLength(SHOWN)
         for text, value in ((self.tr("Priority parts"), PRIORITY), (self.tr("All parts"), ALL)):
             self.scope.addItem(text, value)
         for text, value in ((self.tr("Shared strata on top"), strata.SHARED), (self.tr("By depth"), strata.DEPTH),
@@ -92,10 +95,8 @@ class AccessPanel(QWidget):
         self._scroll.setWidgetResizable(False)
         self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         head, tools = QHBoxLayout(), QHBoxLayout()
-        head.addWidget(label(self.tr("How deep each part lies"), "title"))
-        head.addStretch(1)
         for widget in (self.scope, self.order, self.add):
-            head.addWidget(widget)
+            head.addWidget(widget, 1)
         tools.addWidget(self.change, 1)
         for widget in (self.cancel, self.alone, self.compare):
             tools.addWidget(widget)
