@@ -75,7 +75,8 @@ class StepSearch:
         self.caps = {tool: (mask | manual) & self.removals for tool, mask in self.of_tool.items()}
         self.fronts = Fronts(case)
         self.forced = self._forced_blocks()
-        self.joined_inner = {n: self._inner_steps(self.kinds[n]) for n in bits(self.joined & case.required)}
+        self.joined_steps = {n: (self._inner_steps(self.kinds[n]), self._uncapped_steps(self.kinds[n]))
+                             for n in bits(self.joined & case.required)}
 
     def _mask(self, has: Callable[[tuple[ActKind, ...]], bool]) -> int:
         return sum(1 << n for n, kinds in self.kinds.items() if has(kinds))
@@ -101,6 +102,12 @@ class StepSearch:
         shared_last = not kinds[-1].own_step and steps > shared_first
         return steps - shared_first - shared_last
 
+    @staticmethod
+    def _uncapped_steps(kinds: tuple[ActKind, ...]) -> int:
+        """Steps that end within a joined run, or with it for good, and so without a removal."""
+        steps, after = walk(kinds, CLOSED)
+        return steps - (after != CLOSED)
+
     def left(self, done: int) -> int:
         """A number of steps that any continuation from a closed step needs at least."""
         todo = self.case.required & ~done
@@ -114,10 +121,11 @@ class StepSearch:
                 chain = chains.longest(of_tool)
             tooled += max(chain, (removals & of_tool).bit_count())
         capped = (self.removals & ~self.own & todo).bit_count()
-        alone = (self.own & todo).bit_count()
-        for n, inner in self.joined_inner.items():
-            alone += inner if todo >> n & 1 else 0
-        return max(tooled, capped) + alone
+        for n, (inner, uncapped) in self.joined_steps.items():
+            if todo >> n & 1:
+                tooled += inner
+                capped += uncapped
+        return max(tooled, capped) + (self.own & todo).bit_count()
 
     # -- moves
 
