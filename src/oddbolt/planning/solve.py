@@ -39,8 +39,7 @@ NO_BOUND = 1 << 30
 TIME_BUDGET, TIME_WORK = 12_000, 200_000  # at most, and times units
 BUSY_BUDGET, BUSY_WORK = 5_000, 100_000
 BEAM_WORK = 20_000  # width times the square of units, of the quick search for least time
-TIE_BUDGET = 150  # expansions spent on telling equally short plans apart
-TIE_WORK = 2_000  # of these times units
+TIE_BUDGET, TIE_WORK = 30, 1_500  # spent on telling equally short plans apart: at most, and times units
 BEAM, DIVE_WORK = 16, 8_000  # nodes kept by the quick search when the budget is spent: at most, and times units
 
 
@@ -220,11 +219,11 @@ class Planner:
     def _quicker(self, best: Candidate, cases: Sequence[Case]) -> Candidate:
         """Of equally short plans the quicker one, if the quickest plan at all happens to be as short. No claim."""
         for other in cases:
-            # Each expansion looks at all units: large cases get fewer, so that a tie never costs more than the answer.
-            budget = min(TIE_BUDGET, TIE_WORK // max(1, len(other.conditions)))
-            if budget <= other.required.bit_count():
-                continue  # one unit an expansion: it could not come to an end
-            found = TimeSearch(other).run(best.count.time_ms, budget)
+            # Large cases get fewer expansions, so that a tie never costs more than the answer.
+            budget = _share(TIE_WORK, other, TIE_BUDGET)
+            if budget <= best.count.steps:
+                continue  # an expansion ends at a change: it could not come to an end
+            found = BusySearch(other, Burden(other)).run(best.count.time_ms, budget)
             if found.order is not None:
                 best = min(best, self._judged(other, found.order), key=lambda candidate: candidate.steps_first)
         return best
