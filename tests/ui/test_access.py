@@ -120,7 +120,8 @@ def test_two_devices_stand_side_by_side_on_one_scale(access):
 def test_another_record_is_chosen_and_what_cannot_be_read_is_refused(access, tmp_path, monkeypatch):
     record = exchange.to_json(demo_successor())
     good, bad = tmp_path / "other.json", tmp_path / "bad.json"
-    good.write_text(json.dumps(record))
+    text = json.dumps(record).replace('"port-board"', '"tail-board"')  # an id of its own
+    good.write_text(text)
     record["joints"][0]["kind"] = 3
     bad.write_text(json.dumps(record))
     shown = access._columns
@@ -131,6 +132,15 @@ def test_another_record_is_chosen_and_what_cannot_be_read_is_refused(access, tmp
     access.ask_other()
     settled(access)
     assert len(access._shown.planners) == 2
+    for n in range(len(access._columns)):
+        access.section._choose(n)  # each column tells its way, whosever ids it has
+        assert "proven" in access.words.toPlainText()
+    assert "tail-board" in [column.part for column in access._columns]
+    access.alone.click()
+    settled(access)
+    choose(access.change, access.change.itemText(1))  # and what if is back
+    settled(access)
+    assert access.section._ghost is not None
 
 
 def test_a_large_device_is_searched_in_the_background_and_can_be_given_up(demo):

@@ -284,7 +284,8 @@ class AccessPanel(QWidget):
     def _column_chosen(self, number: int) -> None:
         column = self._columns[number]
         planner = self._shown.planners[number % len(self._shown.planners)]
-        if self._part != column.part or not self._differences:
+        alone = len(self._shown.planners) == 1
+        if alone and (self._part != column.part or not self._differences):
             self.section.show_ghost(None)
             self._fill_changes(column)
         self._part = column.part
