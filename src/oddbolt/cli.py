@@ -15,6 +15,7 @@ from oddbolt.model.quantity import read_length_mm, read_number
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Teardown
 from oddbolt.planning.findings import findings
+from oddbolt.planning.policies import POLICIES
 from oddbolt.planning.replace import replacement
 from oddbolt.planning.solve import STEPS, TIME, Plan, Planner
 from oddbolt.reports import answers, wording
@@ -58,6 +59,8 @@ def _parser() -> argparse.ArgumentParser:
     for made in (access, sequence):
         made.add_argument("--objective", choices=(STEPS, TIME), default=STEPS)
         made.add_argument("--entered", action="store_true", help="leave measured times out")
+        made.add_argument("--keep", choices=POLICIES, action="append", default=[],
+                          help="a safety policy that plans keep to as far as they can; may be repeated")
         made.add_argument("--json", action="store_true", help="one JSON object")
     assess = command("assess", _assess, "A score with the evidence for each criterion.")
     assess.add_argument("--method", metavar="ID", required=True)
@@ -132,7 +135,7 @@ def _check(options: argparse.Namespace) -> int:
 
 def _planner(options: argparse.Namespace) -> Planner:
     teardown = _read(options.file)
-    return Planner(teardown, KnownTimes(teardown, entered_only=options.entered))
+    return Planner(teardown, KnownTimes(teardown, entered_only=options.entered), policies=options.keep)
 
 
 def _known_parts(teardown: Teardown, planner: Planner, ids: list[str], option: str) -> list[str]:
@@ -197,6 +200,8 @@ def _print_operations(planner: Planner, plan: Plan, row: dict[str, Any]) -> None
     for key in ("tools", "renewals", "hazards", "assumed"):
         if row[key]:
             print(f"  {key}: {', '.join(row[key])}")
+    for breach in plan.breaches if planner.policies else ():
+        print(f"  against {breach.policy}: {wording.breach_text(planner.teardown, breach)}")
 
 
 def _print_convention(planner: Planner) -> None:

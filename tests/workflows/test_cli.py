@@ -137,3 +137,21 @@ def test_the_program_itself_in_a_process(example_path):
            "print([m for m in sys.modules if 'PySide6' in m or m in ('numpy', 'scipy')], file=sys.stderr); sys.exit(c)"
     run = subprocess.run([sys.executable, "-c", code, str(example_path)], capture_output=True, text=True, check=False)
     assert run.returncode == 0 and run.stderr.strip() == "[]"
+
+
+def test_a_policy_is_kept_and_what_breaks_one_is_told(capsys, tmp_path, example):
+    glue = next(joint for joint in example["joints"] if joint["id"] == "pack-glue")
+    for way in glue["ways"]:
+        way["reuse"] = "destroyed"
+    glue["ways"].append({"tool": "card", "active_s": 900, "reuse": "renew"})
+    path = tmp_path / "t.json"
+    path.write_text(json.dumps(example))
+    free = access(capsys, path, "--part", "pack", "--entered")["parts"][0]
+    assert "breaches" not in free and free["time_s"] < 900
+    kept = access(capsys, path, "--part", "pack", "--entered", "--keep", "keep-for-reuse")["parts"][0]
+    assert kept["breaches"] == [] and kept["time_s"] > 900
+    glue["ways"].pop()
+    path.write_text(json.dumps(example))
+    broken = access(capsys, path, "--part", "pack", "--keep", "keep-for-reuse")["parts"][0]
+    assert broken["breaches"] == [{"policy": "keep-for-reuse", "things": ["pack-glue"], "temp_c": None}]
+    assert "against keep-for-reuse" in call(capsys, "access", path, "--part", "pack", "--keep", "keep-for-reuse")[1]

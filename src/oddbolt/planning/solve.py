@@ -107,7 +107,7 @@ class Planner:
         """
         self.teardown = teardown
         self.structure = Structure(teardown)
-        kept = frozenset(policies)
+        kept = self.policies = frozenset(policies)
         self.convention = Convention(settings or teardown.settings, keeps_apart=APART in kept)
         self.times = times
         order = [entry.thing for entry in teardown.log if entry.thing and entry.do in ("release", "remove")]

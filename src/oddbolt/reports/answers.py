@@ -8,6 +8,7 @@ from oddbolt.catalog.drivers import Advice
 from oddbolt.catalog.screws import Identified
 from oddbolt.model.things import Settings
 from oddbolt.planning.bench import Timed, act_of, is_last_act
+from oddbolt.planning.policies import Breach
 from oddbolt.planning.replace import Replacement
 from oddbolt.planning.solve import STEPS, Plan, Planner
 from oddbolt.scoring.evaluate import Evidence, Verdict, assumed_on, tools_of
@@ -51,7 +52,12 @@ def plan_json(planner: Planner, plan: Plan) -> JsonObject:
             "joints_released": [operation.joint for operation in released], "tools": tools_of(planner, plan),
             "renewals": [joint for joint, way in ways if way.reuse != "reusable"], "hazards": sorted(hazards),
             "assumed": assumed_on(planner.teardown, plan),
-            "operations": [operation_json(planner, timed) for timed in counted.timed]}
+            "operations": [operation_json(planner, timed) for timed in counted.timed],
+            **({"breaches": [breach_json(b) for b in plan.breaches]} if planner.policies else {})}
+
+
+def breach_json(breach: Breach) -> JsonObject:
+    return {"policy": breach.policy, "things": list(breach.things), "temp_c": breach.temp_c}
 
 
 def replace_json(replacement: Replacement) -> JsonObject | None:
