@@ -136,3 +136,12 @@ def test_a_part_that_cannot_be_freed_gets_the_least_and_says_why():
     data["parts"][2]["behind"] = [["battery"]]
     score = verdict(data).criteria[0].parts[0]
     assert score.points == (1, 1) and score.fails and "battery" in score.evidence[0].things
+
+
+def test_a_part_that_is_free_as_it_is_needs_no_tool():
+    """A captive part of a base that nothing is left on: no operation, the bare hand."""
+    record = exchange.from_json(device([part("screen", role=["display"], captive=True)], []))
+    verdict = evaluate(record, METHOD, KnownTimes(record))
+    tools = next(score for score in verdict.criteria if score.criterion.id == "tools")
+    screen = next(score for score in tools.parts if score.role == "display")
+    assert screen.part == "screen" and screen.points == (METHOD.scale[1],) * 2

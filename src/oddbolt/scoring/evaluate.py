@@ -9,7 +9,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from oddbolt.catalog.tables import tool_row
-from oddbolt.model.things import Answer, Settings, Teardown, Way
+from oddbolt.model.things import HAND, Answer, Settings, Teardown, Way
 from oddbolt.planning.bench import act_of
 from oddbolt.planning.costs import ActiveTimes
 from oddbolt.planning.solve import Plan, Planner
@@ -195,7 +195,7 @@ def _by_fasteners(method: Method, criterion: Criterion, planner: Planner, plan: 
 def _by_tools(method: Method, criterion: Criterion, planner: Planner, plan: Plan) -> Measured:
     given = {tool.id: tool.tool_class for tool in planner.teardown.tools if tool.tool_class}
     rows: list[tuple[Points, str, str]] = []
-    for tool in tools_of(planner, plan, with_hand=True):
+    for tool in tools_of(planner, plan, with_hand=True) or [HAND]:  # a part that is free as it is
         tool_class = given.get(tool) or tool_row(tool).tool_class
         points = criterion.fails.get(tool_class) or criterion.points.get(tool_class) or method.scale
         rows.append((points, tool_class, tool))
