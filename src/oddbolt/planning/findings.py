@@ -6,7 +6,7 @@ from collections import Counter
 from dataclasses import dataclass
 
 from oddbolt.model.things import Teardown
-from oddbolt.planning.blocked import blocking_set, can_free
+from oddbolt.planning.blocked import blocking_set, never_free
 from oddbolt.planning.replay import readings, replay
 from oddbolt.planning.structure import Alternatives, Structure
 
@@ -32,7 +32,7 @@ def findings(teardown: Teardown) -> list[Finding]:
 
 def _never_free(structure: Structure) -> list[Finding]:
     return [Finding(code="never-free", thing=part, others=blocking_set(structure, (part,)))
-            for part in structure.removals if not can_free(structure, (part,))]
+            for part in never_free(structure)]
 
 
 def _never_clear(structure: Structure) -> list[Finding]:

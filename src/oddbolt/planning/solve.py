@@ -148,7 +148,7 @@ class Planner:
         plain = self.reaches.plain()
         if not goal.holds(plain.reached):
             return Plan(targets=targets, objective=objective, feasible=False,
-                        blocked_by=blocking_set(self.structure, targets))
+                        blocked_by=blocking_set(self.structure, targets, network.go_on))
         cases, complete = self._cases(plain, goal)
         search = self._least_steps if objective == STEPS else self._least_time
         best, bound = search(cases)

@@ -63,6 +63,11 @@ def takes_stop(work: Callable[..., Iterator[Any]]) -> bool:
     return bool(inspect.signature(work).parameters)
 
 
+def _unless_given_up(job: Job, told: Callable[[Any], None]) -> Callable[[Any], None]:
+    """What was on its way when a job was given up still comes in; it is not passed on."""
+    return lambda value: None if job.is_stopped() else told(value)
+
+
 class Jobs:
     """The jobs of a panel: one of each name at a time, the older one is given up; all stopped at the end."""
 
@@ -78,11 +83,9 @@ class Jobs:
         job = Job(work, self._parent)
         if self._ended:  # what one job brought came in after the end; nothing more is begun for it
             return job
-        job.finished.connect(finished)
-        if progressed is not None:
-            job.progressed.connect(progressed)
-        if failed is not None:
-            job.failed.connect(failed)
+        for signal, told in ((job.finished, finished), (job.progressed, progressed), (job.failed, failed)):
+            if told is not None:
+                signal.connect(_unless_given_up(job, told))
         self._running[name] = job
         return job.start()
 

@@ -185,6 +185,8 @@ class AccessPanel(QWidget):
         self.blocked.setVisible(bool(text))
 
     def _show(self, shown: Shown | None) -> None:
+        if shown is not None and shown.planners[0].teardown is not self._session.teardown:
+            return  # the record has changed while nobody looked
         self._set_stale(False)
         if shown is None:
             return

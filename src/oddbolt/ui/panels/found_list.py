@@ -81,6 +81,8 @@ class FoundList(QWidget):
         self.state.setText(self.tr("Given up"))
 
     def _arrived(self, found: list[Any] | None) -> None:
+        if self._of is not self._session.teardown:
+            return  # the record has changed while nobody looked
         self.found = found or []
         self.stop_looking.hide()
         self.list.setEnabled(True)

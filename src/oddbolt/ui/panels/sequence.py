@@ -235,6 +235,8 @@ class SequencePanel(QWidget):
         self.say(self.tr("The search was given up; what is shown is the answer before"))
 
     def _arrived(self, found: Found | None) -> None:
+        if found is not None and found.planner.teardown is not self._session.teardown:
+            return  # the record has changed while nobody looked: it is searched anew when somebody does
         self._set_stale(False)
         if found is None:
             return
