@@ -8,11 +8,13 @@ memory; the eight-part computer: Güngör and Gupta 2002, as in docs.
 from __future__ import annotations
 
 import itertools
+import json
 import math
 
 import pytest
 
 from oddbolt.model import exchange
+from oddbolt.planning import blocked
 from oddbolt.planning.bench import count
 from oddbolt.planning.network import Condition
 from oddbolt.planning.orders import FORCED, FREE, IMPOSSIBLE, Orders, count_orders
@@ -142,3 +144,21 @@ def test_what_the_demo_did_needlessly_for_the_cell(root):
     names = {o.part or o.joint for o in done.needless}
     assert {"card-tray", "cover-plug"} & names and "battery-plug" not in names
     assert done.until.steps > done.without.steps >= planner.plan(["battery"]).count.steps
+
+
+def test_what_locks_a_whole_device_is_found_among_few(root, monkeypatch):
+    """The demo locked up by a ring of four things: a smallest set by the plain rules, without asking about all 95."""
+    data = json.loads((root / "src/oddbolt/demo/dunlin-2.json").read_text())
+    next(joint for joint in data["joints"] if joint["id"] == "cover-swing")["behind"] = [["cover-seam", "display-plug"]]
+    structure = planner_of(exchange.from_json(data)).structure
+    everything = frozenset((*structure.removals, *structure.releases))
+    plain, asked = blocked.can_free, []
+    monkeypatch.setattr(blocked, "can_free", lambda *args: asked.append(args) or plain(*args))
+    for part in ("battery", "rear-camera", "button-cable", "display"):
+        asked.clear()
+        found = frozenset(blocked.blocking_set(structure, (part,)))
+        assert found >= {"cover-swing", "display-plug", "display-lid"} and len(asked) < 40
+        assert not plain(structure, (part,), everything - found)
+        for one in found:
+            assert plain(structure, (part,), everything - found | {one})
+    assert set(blocked.never_free(structure)) == {p for p in structure.removals if not plain(structure, (p,))}

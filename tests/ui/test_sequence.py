@@ -5,13 +5,14 @@ from __future__ import annotations
 import csv
 
 import pytest
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import QObject, QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
 from oddbolt.planning.policies import KEEP
 from oddbolt.planning.prices import ISOLATE
 from oddbolt.session import commands
+from oddbolt.ui.binding.jobs import Jobs
 from tests.ui.log_steps import CTRL, LEFT, K
 from tests.ui_fixtures import blank_device, wait_for
 
@@ -250,3 +251,32 @@ def test_policies_are_switches_that_say_what_they_cost_and_where_they_are_broken
     assert demo.sequence._found.plan.count.live_acts > before
     assert "live" in policies.lines[ISOLATE].text()
     assert "destroyed" in policies.performed.text()  # what was done is told of too
+
+
+def test_an_answer_that_comes_in_for_an_older_record_is_dropped(demo):
+    at(demo, "battery")
+    old = demo.sequence._found
+    demo.show_workspace("log")
+    demo._session.do(commands.note(demo._session.teardown, "x", 4000))
+    demo.sequence._found = None
+    demo.sequence._arrived(old)  # as a job does that was under way while the record changed
+    assert demo.sequence._found is None
+    demo.show_workspace("sequence")
+    ready(demo)
+    assert demo.sequence._found.planner.teardown is demo._session.teardown
+
+
+def test_what_is_on_its_way_when_a_job_is_given_up_is_not_told(app):
+    parent, told = QObject(), []
+    jobs = Jobs(parent)
+    job = jobs.start("count", lambda: iter((1, 2)), told.append, told.append)
+    job.wait()
+    jobs.cancel("count")  # finished, but nothing has come in yet
+    QTest.qWait(20)
+    assert told == []
+    jobs.start("count", lambda: iter((1, 2)), told.append)
+    wait_for(lambda: told == [2])
+    jobs.stop_all()
+    assert not jobs.start("count", lambda: iter((3,)), told.append).is_running
+    QTest.qWait(20)
+    assert told == [2]
