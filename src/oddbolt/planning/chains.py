@@ -47,4 +47,5 @@ class Chains:
         """Whether a run under way may take the first unit of every longest chain left; `todo` is all still to do."""
         length = self.longest(todo & self.mine)
         breakers = self._breakers & todo
-        return not any(self._must[n] & breakers for n in bits(self._masks[length - 1] & todo)) if length else False
+        return bool(length) and not any(self._must[n] & breakers & ~(1 << n)
+                                        for n in bits(self._masks[length - 1] & todo))

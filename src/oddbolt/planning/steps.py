@@ -83,15 +83,15 @@ class StepSearch:
 
     # -- the bound
 
-    def _forced_blocks(self) -> list[tuple[int, Chains]]:
-        """For each tool, its required removals and the chains of its required units that lie in different blocks."""
+    def _forced_blocks(self) -> list[tuple[Open, int, Chains]]:
+        """Each tool with its required removals and the chains of its required units that lie in different blocks."""
         required = self.case.required
         found = []
         for tool in self.tools:
             mine = self.of_tool[tool] & required
             breakers = required & ~mine & ~(self.of_tool[None] & ~self.removals) & ~self.joined | mine & self.removals
             if mine:
-                found.append((mine & self.removals, Chains(self.case, mine, breakers, parting=self.removals)))
+                found.append((tool, mine & self.removals, Chains(self.case, mine, breakers, parting=self.removals)))
         return found
 
     @staticmethod
@@ -108,23 +108,33 @@ class StepSearch:
         steps, after = walk(kinds, CLOSED)
         return steps - (after != CLOSED)
 
-    def left(self, done: int) -> int:
-        """A number of steps that any continuation from a closed step needs at least."""
+    def left(self, done: int, at: Open = CLOSED) -> int:
+        """A number of steps that any continuation needs at least; an open step is charged already.
+
+        The open step may be one of the blocks of its tool (of any tool, while its acts are manual) where it can take
+        what begins the longest chains, and one of those that removals and joined runs end; it is none of the others.
+        """
         todo = self.case.required & ~done
         if not todo:
             return 0
-        tooled = 0
-        for removals, chains in self.forced:
+        tooled, served = 0, 0
+        for tool, removals, chains in self.forced:
             of_tool = todo & chains.mine
             chain = chains.known.get(of_tool)
             if chain is None:
                 chain = chains.longest(of_tool)
-            tooled += max(chain, (removals & of_tool).bit_count())
+            removed = (removals & of_tool).bit_count()
+            blocks = max(chain, removed)
+            tooled += blocks
+            if blocks and at in (tool, None):
+                served = max(served, blocks - max(chain - chains.goes_on(todo), removed - 1))
         capped = (self.removals & ~self.own & todo).bit_count()
         for n, (inner, uncapped) in self.joined_steps.items():
             if todo >> n & 1:
                 tooled += inner
                 capped += uncapped
+        if at != CLOSED:
+            tooled, capped = tooled - served, capped - (capped > 0)
         return max(tooled, capped) + (self.own & todo).bit_count()
 
     # -- moves
@@ -207,7 +217,7 @@ class StepSearch:
         while heap:
             estimate, _, _, node = heapq.heappop(heap)
             value = cost[node]
-            if estimate > value + self._left_at(node):
+            if estimate > value + self.left(*node):
                 continue  # reached more cheaply since
             if limit is not None and estimate >= limit:
                 return Found(value=None, bound=estimate, order=None, expansions=expansions)
@@ -225,7 +235,7 @@ class StepSearch:
                     cost[after] = value + steps
                     came[after] = (node, how)
                     tick += 1
-                    heapq.heappush(heap, (value + steps + self._left_at(after), -after[0].bit_count(), tick, after))
+                    heapq.heappush(heap, (value + steps + self.left(*after), -after[0].bit_count(), tick, after))
         return Found(value=None, bound=1 << 30, order=None, expansions=expansions)
 
     @staticmethod
@@ -236,11 +246,6 @@ class StepSearch:
         if len(wider) < WIDER:
             wider.append(done)
         return False
-
-    def _left_at(self, node: Node) -> int:
-        """An open step, already charged, may still take what the bound charges one step for."""
-        left = self.left(node[0])
-        return left if node[1] == CLOSED or not left else left - 1
 
     def dive(self, width: int) -> Found:
         """A good sequence quickly, with no claim: the best few nodes of each round are kept (beam search)."""
@@ -261,7 +266,7 @@ class StepSearch:
                     if after not in seen and value + steps < nexts.get(after, 1 << 30):
                         nexts[after] = value + steps
                         came[after] = (node, how)
-            ranked = sorted(nexts, key=lambda node: (nexts[node] + self._left_at(node), -node[0].bit_count()))[:width]
+            ranked = sorted(nexts, key=lambda node: (nexts[node] + self.left(*node), -node[0].bit_count()))[:width]
             seen.update(ranked)
             beam = [(nexts[node], node) for node in ranked]
         return Found(value=None, bound=0, order=None, expansions=expansions)
