@@ -40,6 +40,15 @@ def settled(access):
     raise AssertionError("the section never came")
 
 
+def left_of(access, change, thing):
+    """What a change on the way to the cell leaves of the layer of one thing."""
+    access.show_part("battery")
+    choose(access.change, change)
+    settled(access)
+    picture = access.section._picture
+    return picture.left_of(next(p for p in picture.placed if p.node.layer.things == (thing,)).node)
+
+
 def depths(access):
     return [(column.count.steps, column.count.time_ms) for column in access._columns]
 
@@ -68,14 +77,9 @@ def test_all_parts_stand_in_the_section_and_the_chosen_one_is_in_sight(access):
 
 
 def test_a_change_on_the_way_shows_what_would_go_as_ghosts(access):
-    access.show_part("battery")
-    choose(access.change, "Without Cover seam")
-    settled(access)
-    picture = access.section._picture
-    seam = next(p for p in picture.placed if p.node.layer.things == ("cover-seam",))
-    assert picture.left_of(seam.node) == 0.0
+    assert left_of(access, "Without Cover seam", "cover-seam") == 0.0
     n = access.section.chosen
-    column, after = access._columns[n], picture.ghost.counts[n]
+    column, after = access._columns[n], access.section._picture.ghost.counts[n]
     assert after.steps < column.count.steps
     assert "steps less" in access.blocked.text()
     plain = access.section.grab().toImage()
@@ -84,12 +88,7 @@ def test_a_change_on_the_way_shows_what_would_go_as_ghosts(access):
 
 
 def test_an_act_made_quicker_is_half_a_ghost(access):
-    access.show_part("battery")
-    choose(access.change, "Battery plug bracket with half the screws")
-    settled(access)
-    picture = access.section._picture
-    screws = next(p for p in picture.placed if p.node.layer.things == ("battery-lid-screws",))
-    assert 0.3 < picture.left_of(screws.node) < 0.8
+    assert 0.3 < left_of(access, "Battery plug bracket with half the screws", "battery-lid-screws") < 0.8
 
 
 def test_two_devices_stand_side_by_side_on_one_scale(access):

@@ -10,7 +10,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 from oddbolt.model.things import Act, Way
-from oddbolt.planning.convention import ANY_SIDE, ActKind, Convention, number_steps
+from oddbolt.planning.convention import ActKind, Convention, number_steps
 from oddbolt.planning.costs import ActiveTimes
 from oddbolt.planning.structure import Alternatives, Entry, Structure
 
@@ -207,14 +207,13 @@ def count(structure: Structure, convention: Convention, times: ActiveTimes, sequ
                 and previous != Operation(operation.joint, operation.way, operation.act - 1):
             found = [Obstacle("way-order", (operation.joint,))]
         obstacles.extend((place, obstacle) for obstacle in found)
-        setup = _setup_ms(convention, kind, tool, side)
+        setup = convention.setup_ms(kind, tool, side)
         ready = 0 if found else max(bench.ready_at(operation), way_ready.get(operation.joint, 0))
         start = max(clock + setup, ready, clear_of(given, kind))
         clock = start + kind.active_ms
         if kind.gives:
             given[kind.gives] = max(given.get(kind.gives, 0), clock + kind.wait_ms)
-        tool = kind.tool_class if kind.tool_class is not None else tool
-        side = kind.side if kind.side != ANY_SIDE else side
+        tool, side = kind.leaves(tool, side)
         live = _counts_as_live(structure, operation) and bool(structure.sources) and not bench.is_safe(isolated)
         timed.append(Timed(operation=operation, kind=kind, tool=tool_of(structure, operation), step=number,
                            start_ms=start, live=live))
@@ -231,15 +230,6 @@ def count(structure: Structure, convention: Convention, times: ActiveTimes, sequ
 def clear_of(given: Mapping[str, int], kind: ActKind) -> int:
     """When what must be kept from the act is over, ms."""
     return max((until for what, until in given.items() if what != kind.gives), default=0) if kind.gives else 0
-
-
-def _setup_ms(convention: Convention, kind: ActKind, tool: str | None, side: str | None) -> int:
-    setup = 0
-    if kind.tool_class is not None and tool is not None and kind.tool_class != tool:
-        setup += convention.tool_change_ms
-    if kind.side != ANY_SIDE and side is not None and kind.side != side:
-        setup += convention.turn_ms
-    return setup
 
 
 def _counts_as_live(structure: Structure, operation: Operation) -> bool:

@@ -9,7 +9,9 @@ inequality, which one fixed cost for a change and one for a turn does).
 from __future__ import annotations
 
 import heapq
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from functools import reduce
+from operator import or_
 
 from oddbolt.planning.case import Case
 from oddbolt.planning.chains import Chains
@@ -35,37 +37,25 @@ class Burden:
         self.change_ms, self.turn_ms = convention.tool_change_ms, convention.turn_ms
         self.case = case
         self.length = {n: _length(kinds) for n, kinds in case.kinds.items()}
-        self._tools = self._chains_by_tool()
-        self._sides = self._chains_by_side()
+        # A change inside a joined run may pass within its waits and leave a tool in hand: such tools are not counted.
+        inner = {kind.tool_class for kinds in case.kinds.values() for kind in kinds[1:]}
+        by_tool = self._chains(lambda kind: kind.tool_class)
+        self._tools = {tool: chains for tool, chains in by_tool.items() if tool not in inner}
+        self._sides = self._chains(lambda kind: None if kind.side == ANY_SIDE else kind.side)
         self._ways = self._shortest_ways()
         self._runs_on: dict[tuple[int, str], bool] = {}
         self._known: dict[int, tuple[int, frozenset[str], frozenset[str]]] = {}
 
-    def _chains_by_tool(self) -> dict[str, Chains]:
+    def _chains(self, key_of: Callable[[ActKind], str | None]) -> dict[str, Chains]:
+        """Chains of required units by what their acts ask for; units that ask for another part them."""
         case = self.case
-        # A change inside a joined run may pass within its waits and leave a tool in hand: such tools are not counted.
-        inner = {kind.tool_class for kinds in case.kinds.values() for kind in kinds[1:]}
-        tooled: dict[str, int] = {}
+        of_key: dict[str, int] = {}
         for n in bits(case.required):
-            for kind in case.kinds[n]:
-                if kind.tool_class is not None:
-                    tooled[kind.tool_class] = tooled.get(kind.tool_class, 0) | 1 << n
-        everything = 0
-        for mask in tooled.values():
-            everything |= mask
-        return {tool: Chains(case, mask, everything & ~mask) for tool, mask in tooled.items() if tool not in inner}
-
-    def _chains_by_side(self) -> dict[str, Chains]:
-        case = self.case
-        sided: dict[str, int] = {}
-        for n in bits(case.required):
-            for kind in case.kinds[n]:
-                if kind.side != ANY_SIDE:
-                    sided[kind.side] = sided.get(kind.side, 0) | 1 << n
-        everything = 0
-        for mask in sided.values():
-            everything |= mask
-        return {side: Chains(case, mask, everything & ~mask) for side, mask in sided.items()}
+            for key in map(key_of, case.kinds[n]):
+                if key is not None:
+                    of_key[key] = of_key.get(key, 0) | 1 << n
+        everything = reduce(or_, of_key.values(), 0)
+        return {key: Chains(case, mask, everything & ~mask) for key, mask in of_key.items()}
 
     def _shortest_ways(self) -> list[list[int]]:
         """For each joint that must be released, in one of several ways, the units of each of these ways."""
@@ -160,21 +150,15 @@ class BusySearch:
         spent = 0
         before = 0
         for kind in self.kinds[n]:
-            setup = self._setup(kind, tool, side)
+            setup = self.case.network.convention.setup_ms(kind, tool, side)
             spent += max(setup, before) + kind.active_ms  # a change passes within the wait of a joined act
             before = kind.wait_ms
-            tool = kind.tool_class if kind.tool_class is not None else tool
-            side = kind.side if kind.side != ANY_SIDE else side
+            tool, side = kind.leaves(tool, side)
         done = self.fronts.after(done, n)
         for m in self._at_once((done, tool, side)):
             done |= 1 << m
             spent += self.burden.length[m]
         return (done, tool, side), spent
-
-    def _setup(self, kind: ActKind, tool: str | None, side: str | None) -> int:
-        change = self.burden.change_ms if kind.tool_class is not None and tool not in (None, kind.tool_class) else 0
-        turn = self.burden.turn_ms if kind.side != ANY_SIDE and side not in (None, kind.side) else 0
-        return change + turn
 
     def moves(self, state: State) -> Iterator[int]:
         """Units to go on with; of required ones that lead to the same tool and side the first alone."""
@@ -183,7 +167,7 @@ class BusySearch:
         for n in bits(front):
             if self.case.required >> n & 1 and len(self.kinds[n]) == 1:
                 kind = self.kinds[n][0]
-                key = (kind.tool_class or state[1], kind.side if kind.side != ANY_SIDE else state[2])
+                key = kind.leaves(state[1], state[2])
                 if key in seen:
                     continue
                 seen.add(key)
@@ -245,8 +229,7 @@ class BusySearch:
         for before, n in reversed(moves):
             done, tool, side = before
             for kind in self.kinds[n]:
-                tool = kind.tool_class if kind.tool_class is not None else tool
-                side = kind.side if kind.side != ANY_SIDE else side
+                tool, side = kind.leaves(tool, side)
             order.append(n)
             order.extend(self._at_once((done | 1 << n, tool, side)))
         return order

@@ -29,6 +29,10 @@ class ActKind:
     wait_ms: int = 0
     gives: str = ""  # heat or solvent, where acts that give the one are kept from those that give the other
 
+    def leaves(self, tool: str | None, side: str | None) -> tuple[str | None, str | None]:
+        """The tool in hand and the side up after it, from those before it."""
+        return (tool if self.tool_class is None else self.tool_class), (side if self.side == ANY_SIDE else self.side)
+
 
 class Convention:
     """Settings as used; `settings` is what is printed with every result."""
@@ -46,6 +50,12 @@ class Convention:
         if tool == HAND and not self.settings.hand_is_tool:
             return None
         return self._group.get(tool, tool)
+
+    def setup_ms(self, kind: ActKind, tool: str | None, side: str | None) -> int:
+        """The change of tool and the turn before an act; the first tool and the first side cost nothing."""
+        change = self.tool_change_ms if kind.tool_class is not None and tool not in (None, kind.tool_class) else 0
+        turn = self.turn_ms if kind.side != ANY_SIDE and side not in (None, kind.side) else 0
+        return change + turn
 
     def kind(self, *, tool: str, also: tuple[str, ...], does: str, is_removal: bool, side: str, active_s: float,
              wait_s: float = 0) -> ActKind:

@@ -12,7 +12,6 @@ from __future__ import annotations
 
 import heapq
 
-from oddbolt.planning.bench import clear_of
 from oddbolt.planning.busy import Burden
 from oddbolt.planning.case import Case
 from oddbolt.planning.convention import ANY_SIDE
@@ -98,23 +97,16 @@ class TimeSearch:
                 for need, anys in clauses if done & need == need and all(done & mask for mask in anys)))
         return ready
 
-    def _setup(self, tool_class: str | None, unit_side: str, tool: str | None, side: str | None) -> int:
-        change = self.convention.tool_change_ms if tool_class is not None and tool not in (None, tool_class) else 0
-        turn = self.convention.turn_ms if unit_side != ANY_SIDE and side not in (None, unit_side) else 0
-        return change + turn
-
     def do(self, label: Label, n: int) -> Label:
         done, tool, side, clock, pending = label
         times = dict(pending)
         ready = self._ready(self.case.timing[n], done, times) if times else 0
         for kind in self.kinds[n]:
-            start = max(clock + self._setup(kind.tool_class, kind.side, tool, side), ready)
-            if kind.gives and times:
-                given = {self.kinds[b][-1].gives: time for b, time in sorted(times.items(), key=lambda pair: pair[1])}
-                start = max(start, clear_of({what: until for what, until in given.items() if what}, kind))
+            start = max(clock + self.convention.setup_ms(kind, tool, side), ready)
+            if kind.gives:  # what must be kept from it is over first
+                start = max([start, *(t for b, t in times.items() if self.kinds[b][-1].gives not in ("", kind.gives))])
             clock = start + kind.active_ms
-            tool = kind.tool_class if kind.tool_class is not None else tool
-            side = kind.side if kind.side != ANY_SIDE else side
+            tool, side = kind.leaves(tool, side)
             ready = clock + kind.wait_ms
         if ready > clock:
             times[n] = ready

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 from oddbolt.model.things import Settings, Teardown
@@ -137,10 +137,7 @@ class Planner:
         key = (tuple(dict.fromkeys(self.structure.stand_in[part] for part in wanted)), objective)
         if key not in self._kept:
             self._kept[key] = self._plan(key[0], objective)
-        kept = self._kept[key]
-        return Plan(targets=wanted, objective=objective, feasible=kept.feasible, count=kept.count,
-                    lower_bound=kept.lower_bound, optimal=kept.optimal, blocked_by=kept.blocked_by,
-                    breaches=kept.breaches)
+        return replace(self._kept[key], targets=wanted)
 
     def _plan(self, targets: tuple[str, ...], objective: str) -> Plan:
         network = self.network

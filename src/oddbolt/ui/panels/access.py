@@ -5,6 +5,7 @@ from __future__ import annotations
 import html
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from importlib.resources import as_file, files
 from pathlib import Path
 
 from PySide6.QtCore import QEvent, Qt
@@ -35,7 +36,7 @@ from oddbolt.store.files import read_teardown
 from oddbolt.ui.binding.jobs import Jobs
 from oddbolt.ui.panels.depths import AT_ONCE_UNITS
 from oddbolt.ui.panels.section_view import Key, SectionView
-from oddbolt.ui.panels.sheet import label, lay_out, sheet
+from oddbolt.ui.panels.sheet import bring_in_sight, label, lay_out, sheet
 
 PRIORITY, ALL = "priority", "all"
 SHOWN = 8  # characters of a choice that are seen at least
@@ -295,8 +296,7 @@ class AccessPanel(QWidget):
         self.section.setAccessibleDescription(self.tr("{0}. Left and right choose a part").format(
             self.words.toPlainText().split("\n")[0]))
         box = self.section.column_box(number)
-        self._scroll.horizontalScrollBar().setValue(_in_sight(
-            self._scroll.horizontalScrollBar().value(), self._scroll.viewport().width(), box.left(), box.right()))
+        bring_in_sight(self._scroll.horizontalScrollBar(), self._scroll.viewport().width(), box.left(), box.right())
 
     def stop(self) -> None:
         self._jobs.stop_all()
@@ -304,12 +304,8 @@ class AccessPanel(QWidget):
 
 def demo_successor() -> Teardown:
     """The record of the demo device's successor, which ships."""
-    return read_teardown(Path(__file__).resolve().parents[2] / "demo" / "dunlin-3.json")
-
-
-def _in_sight(value: int, room: int, first: float, last: float) -> int:
-    """A scroll value, moved no further than it must be for a span to be in sight."""
-    return round(min(max(value, last - room), first))
+    with as_file(files("oddbolt").joinpath("demo", "dunlin-3.json")) as path:
+        return read_teardown(path)
 
 
 def _sections(teardown: Teardown, other: Teardown | None, parts: list[str], order: str,

@@ -40,7 +40,7 @@ from oddbolt.ui.binding.jobs import Jobs
 from oddbolt.ui.panels.found_list import FirmList, FoundList, Make, WhatIfList
 from oddbolt.ui.panels.lanes_view import LanesView
 from oddbolt.ui.panels.policies import Policies
-from oddbolt.ui.panels.sheet import Echo, label, lay_out, scrolled, sheet
+from oddbolt.ui.panels.sheet import Echo, bring_in_sight, label, lay_out, scrolled, sheet
 
 ID = Qt.ItemDataRole.UserRole
 
@@ -329,7 +329,7 @@ class SequencePanel(QWidget):
         port = self.area.viewport().size()
         for bar, first, last, room in ((bars[0], box.left(), box.right(), port.width()),
                                        (bars[1], box.top(), box.bottom(), port.height())):
-            bar.setValue(min(max(bar.value(), last - room), first))
+            bring_in_sight(bar, room, first, last)
 
     def _item_chosen(self, place: int) -> None:
         if self._first is not None and self._first not in self._sequence:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLayout, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLayout, QScrollArea, QScrollBar, QVBoxLayout, QWidget
 
 
 def sheet(title: str, *content: QWidget, stretch: int = 0) -> QFrame:
@@ -40,6 +40,11 @@ def scrolled(content: QWidget) -> QScrollArea:
     area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
     content.setObjectName("inside")
     return area
+
+
+def bring_in_sight(bar: QScrollBar, room: int, first: float, last: float) -> None:
+    """Scroll no further than it takes for a span to be in sight, its beginning rather than its end."""
+    bar.setValue(round(min(max(bar.value(), last - room), first)))
 
 
 def label(text: str, look: str = "", *, wrap: bool = False) -> QLabel:
