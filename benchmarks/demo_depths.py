@@ -7,7 +7,7 @@ import time
 from pathlib import Path
 
 from oddbolt.effort.times import KnownTimes
-from oddbolt.planning.solve import Planner
+from oddbolt.search.planner import Planner
 from oddbolt.store.files import read_json
 
 DEMO = Path(__file__).resolve().parent.parent / "src" / "oddbolt" / "demo" / "dunlin-2.json"

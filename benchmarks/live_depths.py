@@ -16,8 +16,8 @@ from benchmarks.devices import layered_device
 from oddbolt.effort.times import KnownTimes
 from oddbolt.model import exchange
 from oddbolt.model.things import Teardown
-from oddbolt.planning.bench import count
-from oddbolt.planning.solve import Planner
+from oddbolt.rules.counting import count
+from oddbolt.search.planner import Planner
 
 
 def growing(record: Teardown, acts: int) -> Teardown:

@@ -17,9 +17,9 @@ from tests.oracles.constraint_model import Model
 from oddbolt.effort.times import KnownTimes
 from oddbolt.model import exchange
 from oddbolt.model.things import Teardown
-from oddbolt.planning.bench import count
-from oddbolt.planning.solve import STEPS, TIME, Planner
-from oddbolt.planning.whatif import what_if
+from oddbolt.rules.counting import count
+from oddbolt.search.planner import STEPS, TIME, Planner
+from oddbolt.studies.whatif import what_if
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,7 +8,7 @@ from pathlib import Path
 from PySide6.QtGui import QGuiApplication
 
 from oddbolt.model import exchange
-from oddbolt.paint.bench_photo import Scene, Shot, render
+from oddbolt.paint.drawn_bench.photo import Scene, Shot, render
 from scripts.demo import dunlin_3
 from scripts.demo.dunlin_2 import scene_json, teardown, views
 

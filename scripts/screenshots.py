@@ -16,12 +16,12 @@ from PySide6.QtTest import QTest  # noqa: E402
 from PySide6.QtWidgets import QApplication  # noqa: E402
 
 from oddbolt.app import open_demo  # noqa: E402
+from oddbolt.knowledge.guesses import settle  # noqa: E402
 from oddbolt.model.things import Teardown  # noqa: E402
 from oddbolt.paint.palette import DARK, LIGHT, Palette  # noqa: E402
-from oddbolt.planning.guess import settle  # noqa: E402
 from oddbolt.session import commands  # noqa: E402
 from oddbolt.session.session import Session  # noqa: E402
-from oddbolt.ui.panels.access import demo_successor  # noqa: E402
+from oddbolt.ui.access.panel import demo_successor  # noqa: E402
 from oddbolt.ui.theme.style import dress, load_fonts  # noqa: E402
 from oddbolt.ui.window import Window  # noqa: E402
 

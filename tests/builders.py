@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from oddbolt.effort.times import KnownTimes
 from oddbolt.model import exchange
 from oddbolt.model.things import Teardown
-from oddbolt.planning.solve import Planner
+from oddbolt.search.planner import Planner
 
 
 def part(id_: str, on: str | None = None, **keys) -> dict:

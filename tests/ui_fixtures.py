@@ -15,7 +15,8 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from oddbolt.paint.palette import LIGHT
-from oddbolt.session.session import Session, open_document
+from oddbolt.session.documents import open_document
+from oddbolt.session.session import Session
 from oddbolt.ui.theme.style import dress, load_fonts
 from oddbolt.ui.widgets.images import make_thumb
 from oddbolt.ui.window import Window

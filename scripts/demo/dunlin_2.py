@@ -9,13 +9,14 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Any
 
+from oddbolt.model.places import Spot
+
 WIDTH_MM, HEIGHT_MM = 250.0, 160.0
 MARGIN_MM = (13.0, 12.0)  # where the device lies in the photograph
 MM_PER_PX = 0.115
 PHOTO_PX = (2400, 1600)
 
 Rect = tuple[float, float, float, float]
-Spot = tuple[float, float]
 
 
 @dataclass

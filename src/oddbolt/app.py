@@ -74,8 +74,9 @@ class Program:
     def begin(self) -> None:
         """Open what was asked for and fill the window; a refusal ends the program with its message."""
         from oddbolt.model.refusal import Refusal
-        from oddbolt.paint.simulated_bench import simulated_bench
-        from oddbolt.session.session import Session, open_document
+        from oddbolt.paint.drawn_bench.instruments import simulated_bench
+        from oddbolt.session.documents import open_document
+        from oddbolt.session.session import Session
         from oddbolt.ui.theme.style import dress, load_fonts
         from oddbolt.ui.widgets.images import make_thumb
 

@@ -14,12 +14,13 @@ from oddbolt.model import exchange
 from oddbolt.model.quantity import read_length_mm, read_number
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Teardown
-from oddbolt.planning.findings import findings
-from oddbolt.planning.policies import POLICIES
-from oddbolt.planning.replace import replacement
-from oddbolt.planning.solve import STEPS, TIME, Plan, Planner
-from oddbolt.reports import answers, wording
+from oddbolt.reassembly.findings import findings
+from oddbolt.reports.content import answers
+from oddbolt.rules.policies import POLICIES
+from oddbolt.search.planner import STEPS, TIME, Plan, Planner
 from oddbolt.store.files import is_document, read_teardown, write_whole
+from oddbolt.studies.replacement import replacement
+from oddbolt.words import wording
 
 COMMANDS = ("check", "access", "sequence", "assess", "export", "import", "identify")
 LENGTHS = {"--diameter": "diameter_mm", "--pitch": "pitch_mm", "--length": "length_mm", "--head": "head_mm",

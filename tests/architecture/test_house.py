@@ -31,10 +31,12 @@ def test_imports_point_down(root):
 
 
 @pytest.mark.parametrize(("module", "line"), [
-    ("model/refusal.py", "import oddbolt.planning.solve"),
-    ("planning/structure.py", "import oddbolt.session.session"),
+    ("model/refusal.py", "import oddbolt.search.planner"),
+    ("rules/structure.py", "import oddbolt.session.session"),
+    ("knowledge/guesses.py", "import oddbolt.search.planner"),
     ("cli.py", "def f():\n    import oddbolt.ui.window"),  # a function's own import counts too
-    ("store/files.py", "import oddbolt.reports.wording")])
+    ("store/files.py", "import oddbolt.reports.content.strata"),
+    ("rules/device_state.py", "import oddbolt.conditions.network")])
 def test_a_planted_import_is_found(copy, module, line):
     path = copy / "src" / "oddbolt" / module
     path.write_text(path.read_text() + f"\n\n{line}\n")

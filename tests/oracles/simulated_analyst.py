@@ -12,13 +12,13 @@ import random
 from dataclasses import dataclass, field, replace
 
 from oddbolt.effort.times import KnownTimes
+from oddbolt.knowledge.guesses import settle
+from oddbolt.knowledge.questions import Question
 from oddbolt.model import exchange
 from oddbolt.model.things import Answer, Teardown
-from oddbolt.planning.bench import Bench, Operation
-from oddbolt.planning.guess import settle
-from oddbolt.planning.questions import Question
-from oddbolt.planning.solve import Planner
-from oddbolt.planning.structure import Structure
+from oddbolt.rules.device_state import DeviceState, Operation
+from oddbolt.rules.structure import Structure
+from oddbolt.search.planner import Planner
 
 DRIVERS = ("ph00", "ph0", "t5", "t3")
 
@@ -148,7 +148,7 @@ class Analyst:
 
     def record(self) -> Teardown:
         """Take everything apart in an order that the true device allows, and return the record with first guesses."""
-        bench = Bench(self.structure)
+        bench = DeviceState(self.structure)
         self._layer_opened(bench)
         at_work = ""
         while len(bench.removed) < len(self.structure.removals):
@@ -167,12 +167,12 @@ class Analyst:
                 self._layer_opened(bench)
         return settle(exchange.from_json(self._as_recorded()))
 
-    def _free(self, bench: Bench) -> list[Operation]:
+    def _free(self, bench: DeviceState) -> list[Operation]:
         operations = [Operation(part=p) for p in self.structure.removals if p not in bench.removed]
         operations += [Operation(joint=j) for j in self.structure.releases if j not in bench.released]
         return [op for op in operations if not bench.obstacles(op)]
 
-    def _layer_opened(self, bench: Bench) -> None:
+    def _layer_opened(self, bench: DeviceState) -> None:
         visible = [thing for thing in (*self.structure.removals, *self.structure.releases)
                    if thing not in bench.removed and thing not in bench.released and self._is_visible(bench, thing)]
         self.views.append({"id": f"v{len(self.views)}", "at_entry": self.log[-1]["id"] if self.log else None,
@@ -181,7 +181,7 @@ class Analyst:
             free = [op.part or op.joint for op in self._free(bench)]
             self.log.append({"id": f"e{len(self.log)}", "do": "reach", "things": free})
 
-    def _is_visible(self, bench: Bench, thing: str) -> bool:
+    def _is_visible(self, bench: DeviceState, thing: str) -> bool:
         """Behind nothing, or only behind what does not keep it from view."""
         record = self.truth.thing(thing)
         return all((thing, x) not in self.hidden.covered and x not in ("cover0", "cover1", "swing0", "swing1")
@@ -226,9 +226,9 @@ def depths(teardown: Teardown) -> dict[str, int | None]:
 
 def strict(record: Teardown) -> Teardown:
     """The safe guess: behind all that came off before."""
-    from oddbolt.planning.evidence import Record
+    from oddbolt.knowledge.evidence import AllEvidence
 
-    known = Record(record, Structure(record))
+    known = AllEvidence(record, Structure(record))
 
     def renewed(thing):
         behind = known.of(thing.id).candidates

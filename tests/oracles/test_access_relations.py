@@ -7,13 +7,13 @@ from dataclasses import replace
 
 import pytest
 
+from oddbolt.knowledge.evidence import AllEvidence
+from oddbolt.knowledge.guesses import Guesses, settle
+from oddbolt.knowledge.questions import rank
 from oddbolt.model import exchange
 from oddbolt.model.things import Answer, LogEntry, Refit
-from oddbolt.planning.bench import Bench
-from oddbolt.planning.evidence import Record
-from oddbolt.planning.guess import Guesses, settle
-from oddbolt.planning.questions import rank
-from oddbolt.planning.structure import Structure
+from oddbolt.rules.device_state import DeviceState
+from oddbolt.rules.structure import Structure
 from tests.builders import device, joint, last, part, planner_of
 from tests.oracles.simulated_analyst import Analyst, depths, hidden_device, strict
 
@@ -90,7 +90,7 @@ def refused_paths_rest_on_assumptions(truth, record):
     planner = planner_of(record)
     structure = Structure(truth)
     for name in planner.structure.removals:
-        bench = Bench(structure)
+        bench = DeviceState(structure)
         for operation in planner.plan([name]).sequence:
             if bench.obstacles(operation):
                 assert record.thing(operation.part or operation.joint).basis == "assumed"
@@ -223,8 +223,8 @@ def test_settling_twice_is_settling_once():
 
 def test_the_record_of_evidence_names_the_entry():
     teardown = small([*did("lid-s", "lid"), {"do": "reach", "things": ["eye-s"]}, *did(*ORDER[2:])])
-    assert Record(teardown, Structure(teardown)).of("eye-s").entry == "e2"
-    assert Record(teardown, Structure(teardown)).of("chip-s").entry == ""
+    assert AllEvidence(teardown, Structure(teardown)).of("eye-s").entry == "e2"
+    assert AllEvidence(teardown, Structure(teardown)).of("chip-s").entry == ""
 
 
 def test_questions_are_ranked_repeatable_and_dropped_when_answered():

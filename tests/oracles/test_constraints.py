@@ -8,7 +8,7 @@ import pytest
 from benchmarks.devices import layered_device
 
 from oddbolt.model import exchange
-from oddbolt.planning.solve import Planner
+from oddbolt.search.planner import Planner
 from tests.builders import planner_of
 from tests.oracles.constraint_model import Model
 

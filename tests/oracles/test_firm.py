@@ -8,10 +8,10 @@ import random
 import pytest
 from scripts.screenshots import all_assumed
 
+from oddbolt.knowledge import questions
+from oddbolt.knowledge.questions import Assumptions
 from oddbolt.model import exchange
-from oddbolt.planning import questions
-from oddbolt.planning.firm import firmness, settled
-from oddbolt.planning.questions import Assumptions
+from oddbolt.studies.firmness import firmness, settled
 from tests.builders import last, planner_of
 
 

@@ -16,13 +16,13 @@ from oddbolt.imaging.recess import FOLDS, recess_families
 from oddbolt.model import exchange
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Fastener, Mark, Part
-from oddbolt.planning.blocked import can_free
-from oddbolt.planning.kit import can_free_with, least_kit, tools_needed
-from oddbolt.planning.structure import Structure
 from oddbolt.reassembly import inventory
 from oddbolt.reassembly.bolts import LOOSE, OTHER_THREAD, TOO_LONG, bolt_types, likeness, look_alikes, torques
 from oddbolt.reassembly.net import LIFTED, SWUNG, mating_cycles, net_of, untouched_net
 from oddbolt.reassembly.tightening import GIVEN, crosswise, tightening_plan
+from oddbolt.rules.blocked import can_free
+from oddbolt.rules.kit import can_free_with, least_kit, tools_needed
+from oddbolt.rules.structure import Structure
 from tests.oracles.random_devices import random_device
 
 
@@ -147,7 +147,7 @@ def test_the_least_kit_is_least_by_brute_force(seed):
 
 def test_tools_further_ones_included(demo):
     _, structure = demo
-    from oddbolt.planning.bench import Operation
+    from oddbolt.rules.device_state import Operation
 
     assert tools_needed(structure, Operation("cover-seam", 0, 1)) == {"pick", "suction-cup"}
     assert tools_needed(structure, Operation(part="battery")) == frozenset()

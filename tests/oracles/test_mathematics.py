@@ -9,7 +9,7 @@ import random
 
 import pytest
 
-from oddbolt.planning.network import bits
+from oddbolt.conditions.network import bits
 from tests.builders import device, joint, part, planner
 
 

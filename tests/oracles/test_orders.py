@@ -13,13 +13,13 @@ import math
 
 import pytest
 
+from oddbolt.conditions.network import Condition
 from oddbolt.model import exchange
-from oddbolt.planning import blocked
-from oddbolt.planning.bench import count
-from oddbolt.planning.network import Condition
-from oddbolt.planning.orders import FORCED, FREE, IMPOSSIBLE, Orders, count_orders
-from oddbolt.planning.performed import performed_for
-from oddbolt.planning.replay import replay
+from oddbolt.rules import blocked
+from oddbolt.rules.counting import count
+from oddbolt.rules.replay import replay
+from oddbolt.studies.needless import performed_for
+from oddbolt.studies.orders import FORCED, FREE, IMPOSSIBLE, Orders, count_orders
 from tests.builders import planner_of
 from tests.oracles.random_devices import random_device
 

@@ -7,8 +7,9 @@ import random
 import pytest
 
 from oddbolt.model import exchange
-from oddbolt.planning.bench import Operation, count
-from oddbolt.planning.solve import STEPS, TIME, Planner
+from oddbolt.rules.counting import count
+from oddbolt.rules.device_state import Operation
+from oddbolt.search.planner import STEPS, TIME, Planner
 from tests.oracles.exhaustive import Device
 from tests.oracles.random_devices import random_device
 

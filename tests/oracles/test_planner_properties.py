@@ -13,12 +13,12 @@ import pytest
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
-from oddbolt.planning import solve
-from oddbolt.planning.bench import count
-from oddbolt.planning.busy import START, Burden, BusySearch
-from oddbolt.planning.case import choosable_inside, cut_down
-from oddbolt.planning.solve import STEPS, TIME
-from oddbolt.planning.steps import CLOSED, StepSearch
+from oddbolt.conditions.case import choosable_inside, cut_down
+from oddbolt.rules.counting import count
+from oddbolt.search import planner as search_planner
+from oddbolt.search.fewest_steps import CLOSED, StepSearch
+from oddbolt.search.least_busy import START, Burden, BusySearch
+from oddbolt.search.planner import STEPS, TIME
 from tests.oracles.random_devices import random_device
 from tests.oracles.test_planner_agrees import planner_for
 
@@ -236,8 +236,8 @@ def test_a_bound_claimed_early_is_never_refuted(objective, monkeypatch, long_run
         device = device_of(seed)
         exact = values(device, objective)
         with monkeypatch.context() as patch:
-            patch.setattr(solve, "STEP_BUDGET", 1)
-            patch.setattr(solve, "TIME_BUDGET", 1)
+            patch.setattr(search_planner, "STEP_BUDGET", 1)
+            patch.setattr(search_planner, "TIME_BUDGET", 1)
             planner = planner_for(device)
             for part, best in exact.items():
                 plan = planner.plan([part], objective)

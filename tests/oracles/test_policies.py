@@ -9,9 +9,9 @@ import pytest
 
 from oddbolt.catalog.policies import cell_limit_c
 from oddbolt.model import exchange
-from oddbolt.planning.bench import count
-from oddbolt.planning.policies import APART, CELL, KEEP, POLICIES, breaches
-from oddbolt.planning.solve import STEPS, TIME, Planner
+from oddbolt.rules.counting import count
+from oddbolt.rules.policies import APART, CELL, KEEP, POLICIES, breaches
+from oddbolt.search.planner import STEPS, TIME, Planner
 from tests.builders import device, joint, part
 from tests.oracles.exhaustive import Device
 from tests.oracles.random_devices import random_device

@@ -6,8 +6,9 @@ search, the shortcut's answer from counting its sequence.
 
 from __future__ import annotations
 
-from oddbolt.planning.bench import Operation, count
-from oddbolt.planning.solve import STEPS, TIME
+from oddbolt.rules.counting import count
+from oddbolt.rules.device_state import Operation
+from oddbolt.search.planner import STEPS, TIME
 from tests.builders import device, joint, part
 from tests.oracles.exhaustive import Device
 from tests.oracles.test_planner_agrees import as_tuples, planner_for

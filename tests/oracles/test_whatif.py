@@ -6,8 +6,8 @@ import pytest
 
 from oddbolt.effort.times import KnownTimes
 from oddbolt.model import exchange
-from oddbolt.planning.solve import Planner
-from oddbolt.planning.whatif import CROSS, GONE, HALVED, IN_FRONT, ONE_TYPE, PART_GONE, PULL_TAB, changes, what_if
+from oddbolt.search.planner import Planner
+from oddbolt.studies.whatif import CROSS, GONE, HALVED, IN_FRONT, ONE_TYPE, PART_GONE, PULL_TAB, changes, what_if
 from tests.builders import last, planner_of
 from tests.oracles.random_devices import random_device
 

@@ -8,10 +8,11 @@ from PySide6.QtGui import QCursor
 from PySide6.QtTest import QTest
 
 from oddbolt.app import open_demo
+from oddbolt.paint.drawn_bench.instruments import simulated_bench
 from oddbolt.paint.palette import LIGHT
-from oddbolt.paint.simulated_bench import simulated_bench
+from oddbolt.session.documents import begin_teardown
 from oddbolt.session.prepare import Preparation
-from oddbolt.session.session import Session, begin_teardown
+from oddbolt.session.session import Session
 from oddbolt.ui.window import Window
 from tests.ui_fixtures import photo_bytes
 

@@ -11,9 +11,9 @@ from PySide6.QtWidgets import QFileDialog
 
 from oddbolt.effort.times import KnownTimes
 from oddbolt.model import exchange
-from oddbolt.planning.solve import Planner
-from oddbolt.reports import strata
-from oddbolt.ui.panels.access import demo_successor
+from oddbolt.reports.content import strata
+from oddbolt.search.planner import Planner
+from oddbolt.ui.access.panel import demo_successor
 from tests.ui.log_steps import LEFT, K
 
 

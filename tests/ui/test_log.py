@@ -651,7 +651,7 @@ def test_a_part_has_its_portrait(bench):
     action = next(a for a in bench.records.actions() if "Portrait" in a.text())
     action.trigger()
     assert now(bench).views[-1].portrait == cover and len(bench.log.states.views) == states
-    assert bench.log.film.count() == states and bench.log.hand.portrait.isVisible()
+    assert bench.log.strip.count() == states and bench.log.hand.portrait.isVisible()
     bench.log.states.camera = None  # then from a file
     action.trigger()
     assert now(bench).views[-1].photo == f"portrait-{cover}-2.jpg"

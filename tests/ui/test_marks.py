@@ -6,12 +6,13 @@ import pytest
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
+from oddbolt.knowledge.findings import left_on
 from oddbolt.model.refusal import Refusal
-from oddbolt.planning.findings import left_on
-from oddbolt.session.session import Session, open_document
-from oddbolt.ui.panels.clocks import read_rounds
-from oddbolt.ui.panels.limits import read_span
-from oddbolt.ui.panels.measure import read_sides
+from oddbolt.session.documents import open_document
+from oddbolt.session.session import Session
+from oddbolt.ui.log.chosen.clocks import read_rounds
+from oddbolt.ui.log.chosen.limits import read_span
+from oddbolt.ui.log.photograph.measure import read_sides
 from oddbolt.ui.widgets.images import make_thumb
 from oddbolt.ui.window import Window
 from tests.ui.log_steps import CTRL, LEFT, K, click, letter, log_of, now, open_to_the_screws, place, press

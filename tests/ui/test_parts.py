@@ -9,7 +9,7 @@ from PySide6.QtCore import QPointF
 from PySide6.QtTest import QTest
 
 from oddbolt.model.refusal import Refusal
-from oddbolt.ui.panels.part_form import read_fact
+from oddbolt.ui.parts.form import read_fact
 from tests.ui.log_steps import LEFT, K, now
 from tests.ui_fixtures import blank_device, wait_for
 

@@ -9,10 +9,10 @@ from PySide6.QtCore import QObject, QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
-from oddbolt.planning.policies import KEEP
-from oddbolt.planning.prices import ISOLATE
+from oddbolt.rules.policies import KEEP
 from oddbolt.session import commands
-from oddbolt.ui.binding.jobs import Jobs
+from oddbolt.studies.policy_cost import ISOLATE
+from oddbolt.ui.background.jobs import Jobs
 from tests.ui.log_steps import CTRL, LEFT, K
 from tests.ui_fixtures import blank_device, wait_for
 

@@ -10,9 +10,10 @@ from oddbolt.catalog.tables import caution, driver_for, joint_kind, tool_row
 from oddbolt.model import exchange
 from oddbolt.paint.bolts import recess_path
 from oddbolt.paint.palette import DARK, LETTER_COLOURS, LIGHT, letter_colour
-from oddbolt.planning.bench import count
 from oddbolt.reassembly.tally import tally_bolts
-from oddbolt.reports import strata, wording
+from oddbolt.reports.content import strata
+from oddbolt.rules.counting import count
+from oddbolt.words import wording
 from tests.builders import device, joint, part, planner
 
 

@@ -20,7 +20,7 @@ from oddbolt.instruments.simulated import (
 )
 from oddbolt.instruments.watched import WatchedFolder
 from oddbolt.model import exchange
-from oddbolt.paint.simulated_bench import demo_scene, places_px, simulated_bench, state_of
+from oddbolt.paint.drawn_bench.instruments import demo_scene, places_px, simulated_bench, state_of
 from oddbolt.store.files import read_json
 from tests.conftest import ROOT
 
@@ -100,7 +100,7 @@ def test_the_bench_follows_another_record_by_places(example):
 def test_the_demo_photographs_are_what_the_scene_draws():
     """The shipped photograph of the first state is drawn again to the byte."""
     app = QApplication.instance() or QGuiApplication.instance() or QApplication(["tests"])
-    from oddbolt.paint.bench_photo import Shot, render
+    from oddbolt.paint.drawn_bench.photo import Shot, render
 
     shipped = (ROOT / "src" / "oddbolt" / "demo" / "dunlin-2.photos" / "s0-back.jpg").read_bytes()
     assert abs(len(render(demo_scene(), Shot(side="back", seed=100))) - len(shipped)) < 0.02 * len(shipped)

@@ -7,9 +7,9 @@ import pytest
 from oddbolt.model import exchange
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import View
-from oddbolt.planning.replay import readings, replay
-from oddbolt.planning.structure import Structure
 from oddbolt.reassembly.tally import tally_bolts
+from oddbolt.rules.replay import readings, replay
+from oddbolt.rules.structure import Structure
 from oddbolt.session import commands, entries, prepare, recording
 from oddbolt.session.recording import Kind
 
@@ -193,7 +193,7 @@ def test_a_group_is_split_later_without_losing_the_log():
     assert bench.now.joint[new].of == (lid, "base")
     assert [e.id for e in bench.now.log][:len(before)] == before and tally_bolts(bench.now).out == 11
     found = replay(bench.now, Structure(bench.now))
-    assert not found.contradictions and {group, new, other} <= found.bench.released.keys()
+    assert not found.contradictions and {group, new, other} <= found.state.released.keys()
     assert [m.n for m in bench.now.views[0].marks if m.thing == new] == [1, 2]
     for places in ([], list(range(9)), [99]):
         with pytest.raises((Refusal, IndexError)):
@@ -293,7 +293,7 @@ def test_outcomes_are_corrections_and_the_entry_stays():
 
 
 def test_a_protection_left_on_is_a_finding():
-    from oddbolt.planning.findings import findings
+    from oddbolt.reassembly.findings import findings
 
     bench = Bench()
     bench.do(entries.aid(bench.now, "protective film", True, 1))
@@ -332,20 +332,20 @@ def test_an_earlier_model_gives_its_parts_by_word(example):
 
 
 def test_checks_as_one_goes():
-    from oddbolt.planning import checks
+    from oddbolt.knowledge import warnings
 
     bench = Bench()
-    found = checks.on_letter(bench.now, "A")
+    found = warnings.on_letter(bench.now, "A")
     assert [(c.code, c.things) for c in found] == [("look-alike", ("B",))]
     assert dict(found[0].figures) == {"A": 3, "B": 5}
     group = bench.screws("A", (1, 1), (2, 2))
     bench.do(commands.unmark(bench.now, "v", 1))
     bench.release(group)
-    assert [c.code for c in checks.on_release(bench.now, group, live=True)] == ["live", "count-short"]
+    assert [c.code for c in warnings.on_release(bench.now, group, live=True)] == ["live", "count-short"]
     bench.do(entries.entry(bench.now, "heat", bench.t, value=70, unit="degC"))
     glue = bench.mark("adhesive", type="solvent")
     bench.release(glue)
-    assert [c.code for c in checks.on_release(bench.now, glue, live=False)] == ["solvent-beside-heat"]
+    assert [c.code for c in warnings.on_release(bench.now, glue, live=False)] == ["solvent-beside-heat"]
 
 
 def test_a_part_is_marked_before_it_is_lifted(example):

@@ -5,10 +5,10 @@ from __future__ import annotations
 import pytest
 
 from oddbolt.model import exchange
-from oddbolt.planning.findings import findings
-from oddbolt.planning.replace import replacement
-from oddbolt.planning.replay import readings, replay
-from oddbolt.planning.solve import STEPS, TIME
+from oddbolt.reassembly.findings import findings
+from oddbolt.rules.replay import readings, replay
+from oddbolt.search.planner import STEPS, TIME
+from oddbolt.studies.replacement import replacement
 from tests.builders import device, joint, part, planner
 
 

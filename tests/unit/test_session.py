@@ -10,9 +10,10 @@ from oddbolt.model import exchange
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Fastener, Plane, View
 from oddbolt.session import commands, entries, recording
+from oddbolt.session.documents import begin_teardown, open_document
 from oddbolt.session.prepare import Preparation
 from oddbolt.session.recording import Kind
-from oddbolt.session.session import Session, begin_teardown, open_document
+from oddbolt.session.session import Session
 from oddbolt.store.document import Document
 
 PLANE = Plane(to_mm=((0.05, 0, -3.5), (0, 0.05, 0), (0, -1e-6, 1)), lens=(500, 400, 600, -0.02))
@@ -90,7 +91,7 @@ def test_derived_results_go_with_their_snapshot(session):
     assert derived.performed.steps == 1 and derived.verdict("eu-2023-1669-tablet").index[0] < 5
     session.do(commands.remove(session.teardown, "pack", 1))
     assert session.derived is not derived
-    assert "pack" in session.derived.replay.bench.removed
+    assert "pack" in session.derived.replay.state.removed
 
 
 def test_events_name_what_happened(session):

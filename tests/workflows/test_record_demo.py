@@ -15,11 +15,12 @@ from PySide6.QtTest import QTest
 
 from oddbolt.effort.times import KnownTimes
 from oddbolt.model import exchange
+from oddbolt.paint.drawn_bench.instruments import demo_scene, middle_mm, simulated_bench
 from oddbolt.paint.palette import LIGHT
-from oddbolt.paint.simulated_bench import demo_scene, middle_mm, simulated_bench
-from oddbolt.planning.solve import Planner
+from oddbolt.search.planner import Planner
+from oddbolt.session.documents import begin_teardown
 from oddbolt.session.prepare import Preparation
-from oddbolt.session.session import Session, begin_teardown
+from oddbolt.session.session import Session
 from oddbolt.store.files import read_json
 from oddbolt.ui.window import Window
 from tests.ui_fixtures import wait_for
@@ -107,7 +108,7 @@ class Hands:
             self.count()  # a click on its mark
         hand._fill_behind()
         names = {a.text(): a for a in hand.behind.menu().actions()}
-        from oddbolt.reports import wording
+        from oddbolt.words import wording
 
         names[wording.name_of(self.now, self.of[hider])].trigger()
         self.count(2)
@@ -336,7 +337,7 @@ def wrong_depths(h: Hands) -> tuple[list[tuple[str, int, int]], int]:
     for part, id_ in h.of.items():
         if part in theirs.structure.removals and id_ in mine.structure.removals:
             steps = mine.plan([id_]).count.steps, theirs.plan([part]).count.steps
-            number += id_ in h.window._session.derived.replay.bench.removed
+            number += id_ in h.window._session.derived.replay.state.removed
             if steps[0] != steps[1]:
                 found.append((part, *steps))
     return found, number

@@ -48,7 +48,7 @@ class Readings:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Candidate:
+class LikelyScrew:
     """A kind of screw and how likely it is, 0 to 1. For what follows no series the pitch is None."""
 
     name: str  # of the thread; "forming" and "none" for the kinds that have none
@@ -64,7 +64,7 @@ class Candidate:
 class Identified:
     """Candidates, likeliest first; sizes of the recess with their odds; the step of length; what to measure next."""
 
-    candidates: tuple[Candidate, ...]
+    candidates: tuple[LikelyScrew, ...]
     sizes: tuple[tuple[str, float], ...] = ()
     length_step_mm: float | None = None
     next_reading: str = ""  # the field that would tell the first two apart best; empty where none would
@@ -212,11 +212,11 @@ def identify(readings: Readings) -> Identified:
                       length_step_mm=_length_step(readings.length_mm), next_reading=reading, separates=apart)
 
 
-def _candidate(name: str, odds: float, thread: Thread | None, readings: Readings) -> Candidate:
+def _candidate(name: str, odds: float, thread: Thread | None, readings: Readings) -> LikelyScrew:
     if thread is None:
         data = table("screws.toml")["forming" if name == FORMING else "prior"]
-        return Candidate(name=name, family=name, odds=odds, source=data["source"], confidence="medium")
-    return Candidate(name=name, family=thread.family, odds=odds, pitch_mm=thread.pitch_mm, source=thread.source,
+        return LikelyScrew(name=name, family=name, odds=odds, source=data["source"], confidence="medium")
+    return LikelyScrew(name=name, family=thread.family, odds=odds, pitch_mm=thread.pitch_mm, source=thread.source,
                      confidence=thread.confidence, heads=_heads(thread, readings))
 
 
@@ -259,7 +259,7 @@ def _length_step(length_mm: float | None) -> float | None:
     return nearest if abs(nearest - length_mm) <= max(0.2, 3 * _noise()["length_mm"]) else None
 
 
-def _next_reading(found: tuple[Candidate, ...], known: dict[str, Thread], readings: Readings) -> tuple[str, float]:
+def _next_reading(found: tuple[LikelyScrew, ...], known: dict[str, Thread], readings: Readings) -> tuple[str, float]:
     """The further reading in which the first two differ most, in its own noise."""
     if len(found) < 2:
         return "", 0.0

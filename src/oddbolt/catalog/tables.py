@@ -281,7 +281,7 @@ def mark_kinds() -> dict[str, MarkKind]:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Method:
+class BondMethod:
     """A way of parting a bond (data/bonds.toml): acts as they would be written, without times that are not known."""
 
     id: str
@@ -292,8 +292,8 @@ class Method:
 
 
 @functools.cache
-def bond_methods() -> dict[str, Method]:
-    return {id_: Method(id=id_, name=row["name"], acts=tuple(row["acts"]), reuse=row["reuse"],
+def bond_methods() -> dict[str, BondMethod]:
+    return {id_: BondMethod(id=id_, name=row["name"], acts=tuple(row["acts"]), reuse=row["reuse"],
                         hazards=tuple(row.get("hazards", ()))) for id_, row in table("bonds.toml").items()}
 
 

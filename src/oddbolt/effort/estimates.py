@@ -8,24 +8,10 @@ References:
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 from oddbolt.catalog import tables
 from oddbolt.model.things import Act, Fastener, Joint, Part
-
-MEASURED, ENTERED, ESTIMATED = "measured", "entered", "estimated"
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Estimate:
-    """Active seconds of an act or a removal, with how they are known."""
-
-    seconds: float
-    low_s: float
-    high_s: float
-    basis: str  # measured, entered or estimated
-    source: str  # what was measured, or the method with its reference
-    readings: int = 0
+from oddbolt.rules.times import ESTIMATED, Estimate
 
 
 def most_tmu(sequence: str) -> int:

@@ -5,9 +5,10 @@ from __future__ import annotations
 from statistics import median
 
 from oddbolt.catalog.defaults import ways_of
-from oddbolt.effort.estimates import ENTERED, MEASURED, Estimate, estimate_act, estimate_removal
+from oddbolt.effort.estimates import estimate_act, estimate_removal
 from oddbolt.model.things import LogEntry, Teardown
-from oddbolt.planning.replay import readings
+from oddbolt.rules.replay import readings
+from oddbolt.rules.times import ENTERED, MEASURED, Estimate
 
 
 class KnownTimes:

@@ -33,7 +33,7 @@ SMALLEST_PX, LARGEST_PX = 5.0, 60.0  # radii that are looked for where none is k
 
 
 @dataclass(frozen=True, slots=True)
-class Found:
+class Likeness:
     """A place and how much it looks like the seeds, 0 to 1."""
 
     x: float
@@ -66,7 +66,7 @@ class Look:
 def find_alike(pixels: Pixels, seeds: Sequence[tuple[float, float]], radius_px: float, *,
                wrong: Sequence[tuple[float, float]] = (), like: Sequence[Example] = (),
                unlike: Sequence[Example] = (), most: int = LOOKED_AT_CLOSELY,
-               region: tuple[float, float, float, float] | None = None) -> Iterator[list[Found]]:
+               region: tuple[float, float, float, float] | None = None) -> Iterator[list[Likeness]]:
     """Places like the seeds, best first; a `yield` is progress, the last one is the answer.
 
     `pixels` is (height, width, 3), 0 to 255; `radius_px` the radius of the head; `region` (x0, y0, x1, y1) limits where
@@ -101,8 +101,8 @@ def find_alike(pixels: Pixels, seeds: Sequence[tuple[float, float]], radius_px: 
         score = max(likeness(look, other, correlation) for other in good)
         if bad:
             score *= 1 - max(0.0, max(likeness(look, other, correlation) for other in bad) - 0.1)
-        found.append(Found(x, y, round(score, 3)))
-    apart: list[Found] = []
+        found.append(Likeness(x, y, round(score, 3)))
+    apart: list[Likeness] = []
     for one in sorted(found, key=lambda f: -f.score):
         if all((one.x - f.x) ** 2 + (one.y - f.y) ** 2 > (1.9 * radius_px) ** 2 for f in apart):
             apart.append(one)

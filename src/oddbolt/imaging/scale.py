@@ -14,6 +14,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+from oddbolt.model.places import Spot
 from oddbolt.model.things import Plane
 
 if TYPE_CHECKING:
@@ -24,7 +25,6 @@ if TYPE_CHECKING:
 
 CARD_MM = (85.60, 53.98)  # [1]
 CLICK_SD_PX = 1.0  # how well a point is clicked: common practice, no source
-Spot = tuple[float, float]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

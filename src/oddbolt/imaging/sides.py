@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-Spot = tuple[float, float]
+from oddbolt.model.places import Spot
 
 
 def taken_over(spots: Sequence[Spot], sizes_px: tuple[Spot, Spot], scales: tuple[float | None, float | None], *,

@@ -226,7 +226,7 @@ class Part(Record):
 
 
 @record
-class Session(Record):
+class Pass(Record):
     noun: ClassVar[str] = "session"
     pass_: int = key(COUNT, 1, name="pass")
     by: str = key(TEXT, "")
@@ -340,7 +340,7 @@ class Teardown(Record):
     fasteners: tuple[Fastener, ...] = _list(Fastener)
     parts: tuple[Part, ...] = _list(Part)
     joints: tuple[Joint, ...] = _list(Joint)
-    sessions: tuple[Session, ...] = _list(Session)
+    sessions: tuple[Pass, ...] = _list(Pass)
     log: tuple[LogEntry, ...] = _list(LogEntry)
     views: tuple[View, ...] = _list(View)
     refit: tuple[Refit, ...] = _list(Refit)

@@ -13,7 +13,7 @@ from PySide6.QtSvg import QSvgGenerator
 
 from oddbolt.paint.palette import Palette
 from oddbolt.paint.section import dots
-from oddbolt.reports.lanes import LaneItem, Lanes
+from oddbolt.reports.content.lanes import LaneItem, Lanes
 
 LANE, BAR, HEAD, GUTTER, TITLE = 30.0, 18.0, 26.0, 128.0, 24.0
 LEAST_PX = 3.0  # of an act that takes no time to speak of

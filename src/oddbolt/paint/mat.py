@@ -9,6 +9,7 @@ from PySide6.QtCore import QBuffer, QIODevice, QLineF, QPointF, QRectF, QSize, Q
 from PySide6.QtGui import QColor, QImage, QPainter, QPen, QPolygonF
 from PySide6.QtSvg import QSvgGenerator
 
+from oddbolt.model.places import Spot
 from oddbolt.paint.bolts import recess_path
 from oddbolt.paint.pages import INK, MARGIN_MM, RULER_MM, Page, draw_ruler, draw_text, pdf
 from oddbolt.paint.palette import letter_colour
@@ -19,7 +20,6 @@ PLACE_MM = 2.6  # radius of a bolt's place
 SVG_UNITS = 100  # units of the drawing for a mm
 FAINT = 0.28  # how strongly the photograph is printed
 
-Spot = tuple[float, float]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -11,8 +11,9 @@ from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPaint
 from oddbolt.model.things import Teardown
 from oddbolt.paint.bolts import TAG_HEIGHT, draw_tag, tag_width
 from oddbolt.paint.palette import Palette
-from oddbolt.reports import strata, wording
-from oddbolt.reports.strata import Ghost, Layer, Node, Section
+from oddbolt.reports.content import strata
+from oddbolt.reports.content.strata import Ghost, Layer, Node, Section
+from oddbolt.words import wording
 
 HEAD = 78.0  # room for the names above the surface
 LEFT = 14.0

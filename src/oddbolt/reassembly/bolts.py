@@ -8,7 +8,7 @@ from oddbolt.catalog.threads import Thread, thread_named
 from oddbolt.catalog.torque import TorqueCheck, check_torque
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Fastener, Joint, Teardown
-from oddbolt.planning.replay import OUTCOMES_THAT_RELEASE, readings
+from oddbolt.rules.replay import OUTCOMES_THAT_RELEASE, readings
 
 # How near two figures are before a person tells them apart by eye: common practice, no source.
 EYE_LENGTH_MM, EYE_HEAD_MM, EYE_THREAD_MM = 2.0, 0.4, 0.5

@@ -11,8 +11,8 @@ from oddbolt.catalog.defaults import ways_of
 from oddbolt.catalog.tables import HAND, tool_row
 from oddbolt.catalog.threads import thread_named
 from oddbolt.model.things import Fastener, Part, Teardown
-from oddbolt.planning.replay import OUTCOMES_THAT_RELEASE, readings
-from oddbolt.planning.structure import Structure
+from oddbolt.rules.replay import OUTCOMES_THAT_RELEASE, readings
+from oddbolt.rules.structure import Structure
 
 PARTS_METHOD, ABSENT = "parts", "absent"  # answers that a kind is not in this device
 STEEL_G_MM3 = 0.00785  # density of steel: textbook value

@@ -6,9 +6,9 @@ from dataclasses import dataclass
 
 from oddbolt.catalog.components import ConnectorType, connector_types
 from oddbolt.model.things import Joint, Teardown
-from oddbolt.planning.bench import Bench
-from oddbolt.planning.replay import OUTCOMES_THAT_RELEASE, readings, replay
-from oddbolt.planning.structure import Structure
+from oddbolt.rules.device_state import DeviceState
+from oddbolt.rules.replay import OUTCOMES_THAT_RELEASE, readings, replay
+from oddbolt.rules.structure import Structure
 
 IN_PLACE, SWUNG, LIFTED = "in place", "swung open", "lifted"
 ELECTRIC = ("connector", "contact", "solder")
@@ -45,22 +45,22 @@ class Net:
 
 def net_of(teardown: Teardown, structure: Structure, pass_: int = 1, until: str | None = None) -> Net:
     """The net as it stood after a log entry; with None at the end of the pass."""
-    bench = replay(teardown, structure, pass_, until).bench
-    return _net(teardown, structure, bench)
+    state = replay(teardown, structure, pass_, until).state
+    return _net(teardown, structure, state)
 
 
 def untouched_net(teardown: Teardown, structure: Structure) -> Net:
     """The net before anything was opened."""
-    return _net(teardown, structure, Bench(structure))
+    return _net(teardown, structure, DeviceState(structure))
 
 
-def _net(teardown: Teardown, structure: Structure, bench: Bench) -> Net:
+def _net(teardown: Teardown, structure: Structure, state: DeviceState) -> Net:
     joints = [j for j in teardown.joints if j.kind in ELECTRIC and teardown.is_present(j)
               and all(part in structure.present for part in j.of)]
     cables = {p.id for p in teardown.parts if p.kind == "cable" and p.id in structure.present}
-    links = _links(teardown, joints, cables, bench)
+    links = _links(teardown, joints, cables, state)
     shown = {part for link in links for part in (link.one, link.other)}
-    pieces = _pieces(teardown, bench)
+    pieces = _pieces(teardown, state)
     parts = tuple((p.id, _state(p.id, pieces)) for p in teardown.parts if p.id in shown)
     return Net(parts=parts, links=tuple(links), tethers=tuple(_tethers(links, pieces)))
 
@@ -68,17 +68,17 @@ def _net(teardown: Teardown, structure: Structure, bench: Bench) -> Net:
 Piece = tuple[str, frozenset[str]]  # how it was moved, and what moved with it
 
 
-def _pieces(teardown: Teardown, bench: Bench) -> list[Piece]:
+def _pieces(teardown: Teardown, state: DeviceState) -> list[Piece]:
     """What was moved in one piece, in the order of the log: lifted assemblies, and covers swung open with what they
     carry."""
-    found: list[tuple[int, Piece]] = [(n, (LIFTED, parts)) for n, (parts, _) in enumerate(bench.lifted)]
+    found: list[tuple[int, Piece]] = [(n, (LIFTED, parts)) for n, (parts, _) in enumerate(state.lifted)]
     for joint in teardown.joints:
-        if joint.kind == "swing" and joint.id in bench.released and joint.of[0] not in bench.removed:
-            found.append((-1, (SWUNG, bench.assembly(joint.of[0]))))
+        if joint.kind == "swing" and joint.id in state.released and joint.of[0] not in state.removed:
+            found.append((-1, (SWUNG, state.assembly(joint.of[0]))))
     return [piece for _, piece in sorted(found, key=lambda item: item[0])]
 
 
-def _links(teardown: Teardown, joints: list[Joint], cables: set[str], bench: Bench) -> list[Link]:
+def _links(teardown: Teardown, joints: list[Joint], cables: set[str], state: DeviceState) -> list[Link]:
     """Joints between parts; those at a cable are drawn together into one link by way of it."""
     found, ends = [], {}
     for joint in joints:
@@ -87,28 +87,28 @@ def _links(teardown: Teardown, joints: list[Joint], cables: set[str], bench: Ben
             other = next(part for part in joint.of if part != own[0])
             ends.setdefault(own[0], []).append((other, joint))
         else:
-            found.extend(Link(one=joint.of[0], other=part, joints=(joint.id,), is_open=_is_open(joint, bench))
+            found.extend(Link(one=joint.of[0], other=part, joints=(joint.id,), is_open=_is_open(joint, state))
                          for part in joint.of[1:])
     for cable, joined in ends.items():
         carrier = teardown.part[cable].on
         if len(joined) == 1 and carrier and carrier != teardown.device.base and carrier != joined[0][0]:
             other, joint = joined[0]
-            found.append(Link(one=carrier, other=other, joints=(joint.id,), via=cable, is_open=_is_open(joint, bench)))
+            found.append(Link(one=carrier, other=other, joints=(joint.id,), via=cable, is_open=_is_open(joint, state)))
         elif len(joined) == 1:
             other, joint = joined[0]
-            found.append(Link(one=cable, other=other, joints=(joint.id,), is_open=_is_open(joint, bench)))
+            found.append(Link(one=cable, other=other, joints=(joint.id,), is_open=_is_open(joint, state)))
         for n in range(len(joined) - 1):
             (a, first), (b, second) = joined[n], joined[n + 1]
             found.append(Link(one=a, other=b, joints=(first.id, second.id), via=cable,
-                              is_open=_is_open(first, bench) or _is_open(second, bench)))
+                              is_open=_is_open(first, state) or _is_open(second, state)))
     return found
 
 
-def _is_open(joint: Joint, bench: Bench) -> bool:
+def _is_open(joint: Joint, state: DeviceState) -> bool:
     """A contact parts when one of its parts is lifted without the other; anything else when it is released."""
     if joint.kind == "contact":
-        return any(0 < len(parts & set(joint.of)) < len(joint.of) for parts, _ in bench.lifted)
-    return joint.id in bench.released
+        return any(0 < len(parts & set(joint.of)) < len(joint.of) for parts, _ in state.lifted)
+    return joint.id in state.released
 
 
 def _state(part: str, pieces: list[Piece]) -> str:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from oddbolt.model.things import Teardown
-from oddbolt.planning.replay import OUTCOMES_THAT_RELEASE, readings
+from oddbolt.rules.replay import OUTCOMES_THAT_RELEASE, readings
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -10,16 +10,16 @@ from dataclasses import dataclass
 
 from oddbolt.catalog.tables import tool_row
 from oddbolt.model.things import HAND, Answer, Settings, Teardown, Way
-from oddbolt.planning.bench import act_of
-from oddbolt.planning.costs import ActiveTimes
-from oddbolt.planning.solve import Plan, Planner
+from oddbolt.rules.device_state import act_of
+from oddbolt.rules.times import ActiveTimes
 from oddbolt.scoring.method import Criterion, Method, Points
+from oddbolt.search.planner import Plan, Planner
 
 WORST_FIRST = ("destroyed", "removable", "resupplied", "reusable")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Evidence:
+class Ground:
     """What points rest on: a code (depth, fastener, tool, answer, unanswered, no-part, ...), ids, and a figure."""
 
     code: str
@@ -36,7 +36,7 @@ class PartScore:
     part: str  # empty where no part has the role
     weight: float
     points: Points
-    evidence: tuple[Evidence, ...]
+    evidence: tuple[Ground, ...]
     fails: bool = False
 
 
@@ -45,7 +45,7 @@ class CriterionScore:
     criterion: Criterion
     points: Points
     parts: tuple[PartScore, ...]
-    evidence: tuple[Evidence, ...] = ()
+    evidence: tuple[Ground, ...] = ()
 
     @property
     def is_open(self) -> bool:
@@ -139,13 +139,13 @@ def _part_score(teardown: Teardown, method: Method, criterion: Criterion, planne
     if not parts:
         if (answer := _answer(teardown, method, "absent", role)) is not None and answer.value is True:
             return PartScore(role=role, part="", weight=weight, points=(method.scale[1],) * 2,
-                             evidence=(Evidence(code="absent", basis=answer.basis, value=answer.source),))
-        return PartScore(role=role, part="", weight=weight, points=method.scale, evidence=(Evidence(code="no-part"),))
+                             evidence=(Ground(code="absent", basis=answer.basis, value=answer.source),))
+        return PartScore(role=role, part="", weight=weight, points=method.scale, evidence=(Ground(code="no-part"),))
     measure = {"depth": _by_depth, "fasteners": _by_fasteners, "tools": _by_tools}[criterion.measure]
     scored = []
     for part in parts:
         if not plans[part].feasible:
-            evidence = Evidence(code="never-free", things=plans[part].blocked_by)
+            evidence = Ground(code="never-free", things=plans[part].blocked_by)
             scored.append((method.scale[0], method.scale[0], part, (evidence,), True))
             continue
         points, found, fails = measure(method, criterion, planner, plans[part])
@@ -155,7 +155,7 @@ def _part_score(teardown: Teardown, method: Method, criterion: Criterion, planne
                      fails=any(row[4] for row in scored))
 
 
-Measured = tuple[Points, tuple[Evidence, ...], bool]
+Measured = tuple[Points, tuple[Ground, ...], bool]
 
 
 def _by_depth(method: Method, criterion: Criterion, planner: Planner, plan: Plan) -> Measured:
@@ -165,7 +165,7 @@ def _by_depth(method: Method, criterion: Criterion, planner: Planner, plan: Plan
     steps = plan.value
     value = str(steps) if plan.optimal else f"{plan.lower_bound} to {steps}"
     return ((points(steps), points(plan.lower_bound)),
-            (Evidence(code="depth", things=plan.targets, value=value,
+            (Ground(code="depth", things=plan.targets, value=value,
                       basis="proven" if plan.optimal else "bounded"),), False)
 
 
@@ -188,7 +188,7 @@ def _by_fasteners(method: Method, criterion: Criterion, planner: Planner, plan: 
             found.setdefault(fastener_class(way), []).append(operation.joint)
     worst = next((name for name in WORST_FIRST if name in found), "reusable")
     points = criterion.fails.get(worst) or criterion.points[worst]
-    evidence = Evidence(code="fastener", things=tuple(found.get(worst, ())), value=worst)
+    evidence = Ground(code="fastener", things=tuple(found.get(worst, ())), value=worst)
     return points, (evidence,), worst in criterion.fails
 
 
@@ -202,7 +202,7 @@ def _by_tools(method: Method, criterion: Criterion, planner: Planner, plan: Plan
     low = min(row[0][0] for row in rows)
     high = min(row[0][1] for row in rows)
     worst = [row for row in rows if row[0][0] == low or row[0][1] == high]
-    evidence = tuple(Evidence(code="tool", things=(tool,), value=tool_class) for _, tool_class, tool in worst)
+    evidence = tuple(Ground(code="tool", things=(tool,), value=tool_class) for _, tool_class, tool in worst)
     return (low, high), evidence, any(tool_class in criterion.fails for _, tool_class, _ in rows)
 
 
@@ -225,11 +225,11 @@ def _answer(teardown: Teardown, method: Method, criterion: str, part: str | None
     return found[-1] if found else None
 
 
-def _answered(teardown: Teardown, method: Method, criterion: Criterion) -> tuple[Points, Evidence]:
+def _answered(teardown: Teardown, method: Method, criterion: Criterion) -> tuple[Points, Ground]:
     answer = _answer(teardown, method, criterion.id)
     if answer is None or answer.value is None:
-        return method.scale, Evidence(code="unanswered")
-    evidence = Evidence(code="answer", value=str(answer.value), basis=answer.basis, things=(answer.source,))
+        return method.scale, Ground(code="unanswered")
+    evidence = Ground(code="answer", value=str(answer.value), basis=answer.basis, things=(answer.source,))
     value = answer.value
     if criterion.words:
         points = criterion.words.get(value) if isinstance(value, str) else None
@@ -238,7 +238,7 @@ def _answered(teardown: Teardown, method: Method, criterion: Criterion) -> tuple
     else:
         points = value if _is_number(value) and method.scale[0] <= value <= method.scale[1] else None
     if points is None:
-        return method.scale, Evidence(code="answer-not-understood", value=str(value), basis=answer.basis)
+        return method.scale, Ground(code="answer-not-understood", value=str(value), basis=answer.basis)
     return (float(points), float(points)), evidence
 
 

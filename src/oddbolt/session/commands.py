@@ -9,11 +9,11 @@ from operator import attrgetter
 from typing import Any
 
 from oddbolt.catalog.defaults import ways_of
+from oddbolt.knowledge.evidence import ACCESS, HIDES, WITHIN
+from oddbolt.knowledge.guesses import settle
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Answer, Fact, Fastener, Joint, LogEntry, Mark, Part, Plane, Spare, Teardown, View
-from oddbolt.planning.evidence import ACCESS, HIDES, WITHIN
-from oddbolt.planning.guess import settle
-from oddbolt.reports.wording import name_of, tool_name
+from oddbolt.words.wording import name_of, tool_name
 
 _ID = attrgetter("id")
 

@@ -5,12 +5,12 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
+from oddbolt.knowledge.findings import left_on
 from oddbolt.model.refusal import Refusal
-from oddbolt.model.things import LogEntry, Session, Teardown
-from oddbolt.planning.findings import left_on
-from oddbolt.planning.replay import as_amended, readings
-from oddbolt.reports.wording import name_of
+from oddbolt.model.things import LogEntry, Pass, Teardown
+from oddbolt.rules.replay import as_amended, readings
 from oddbolt.session.commands import Command, current_pass, log_entry
+from oddbolt.words.wording import name_of
 
 # What came of an act, as it is chosen on the bench: the outcome in the log and, where the log has no word, a finding.
 OUTCOMES = {"fine": ("ok", ""), "damaged": ("damaged", ""), "destroyed": ("destroyed", ""),
@@ -76,6 +76,6 @@ def protections_on(teardown: Teardown, thing: str = "") -> list[str]:
 def start_pass(teardown: Teardown, started: str, *, by: str = "", place: str = "") -> Command:
     """Another pass over the same device: a later disassembly, recorded as further evidence."""
     number = current_pass(teardown) + 1 if teardown.log or teardown.sessions else 1
-    session = Session(pass_=number, by=by, started=started, place=place)
+    session = Pass(pass_=number, by=by, started=started, place=place)
     return Command(label=f"begin pass {number}",
                    change=lambda before: replace(before, sessions=(*before.sessions, session)))

@@ -11,8 +11,8 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from oddbolt.catalog.defaults import ways_of
+from oddbolt.knowledge.guesses import other_end, settle
 from oddbolt.model.things import OUTCOMES, Act, Joint, Part, Teardown, Way
-from oddbolt.planning.guess import other_end, settle
 from oddbolt.session import commands
 from oddbolt.session.commands import Command, free_id, log_entry
 from oddbolt.session.recording import released

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from oddbolt.catalog.tables import categories, driver_for
-from oddbolt.model.things import Device, LogEntry, Part, Session, Teardown, Tool
+from oddbolt.model.things import Device, LogEntry, Part, Pass, Teardown, Tool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -28,7 +28,7 @@ def new_teardown(preparation: Preparation, started: str, earlier: Teardown | Non
     row = next((c for c in categories() if c.category == preparation.category), categories()[-1])
     log = tuple(LogEntry(id=f"e{n}", t=0, do="inspect", text=text, value=True, finding=id_)
                 for n, (id_, text) in enumerate(preparation.checked, start=1))
-    sessions = (Session(pass_=1, by=preparation.by, started=started, place=preparation.place),)
+    sessions = (Pass(pass_=1, by=preparation.by, started=started, place=preparation.place),)
     if earlier is not None:
         device = replace(earlier.device, name=preparation.name or earlier.device.name, serial="",
                          variant=preparation.variant or earlier.device.variant)

@@ -2,7 +2,7 @@
 
 The part that comes off next need not be known while its screws are marked: joints are tied to a *next part*, a part
 without kind and name, until something is lifted. Then what was released since the last lift belongs to it. What a joint
-ties and what hides it are first guesses, marked as assumed; the guesses are in planning.guess.
+ties and what hides it are first guesses, marked as assumed; the guesses are in knowledge.guesses.
 """
 
 from __future__ import annotations
@@ -11,19 +11,19 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 from oddbolt.catalog.defaults import ways_of
-from oddbolt.catalog.tables import Method, PartKind, bond_methods, joint_kind, part_kind
+from oddbolt.catalog.tables import BondMethod, PartKind, bond_methods, joint_kind, part_kind
+from oddbolt.knowledge.guesses import Guesses, other_end, settle
+from oddbolt.model.places import Spot
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Act, Joint, LogEntry, Mark, Part, Refit, Teardown, View, Way
-from oddbolt.planning.guess import Guesses, other_end, settle
-from oddbolt.planning.replay import OUTCOMES_THAT_RELEASE, readings
-from oddbolt.reports.wording import name_of
+from oddbolt.rules.replay import OUTCOMES_THAT_RELEASE, readings
 from oddbolt.session.commands import Command, change_joint, change_view, current_pass, free_id, log_entry
+from oddbolt.words.wording import name_of
 
 ASSUMED = "assumed"
 OF_CABLES = ("connector", "routing")  # held by parts that have cables, not by brackets and the like
 COUNTED = ("screw", "clip")  # each one of them has a mark and a number
 CLOSE_MM = 25.0  # a part that is lifted lies no further from what held it: common practice, no source
-Spot = tuple[float, float]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -139,7 +139,7 @@ def _ways(kind: Kind) -> tuple[Way, ...]:
     return ()
 
 
-def _way_by(method: Method) -> Way:
+def _way_by(method: BondMethod) -> Way:
     acts = tuple(Act(**act) for act in method.acts)
     return Way(acts=acts, inline=len(acts) == 1, reuse=method.reuse, hazards=method.hazards)
 

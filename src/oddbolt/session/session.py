@@ -3,22 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from datetime import datetime, timedelta, timezone
 from pathlib import Path
 from typing import Any
 
-from oddbolt.effort.times import KnownTimes
-from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Teardown
-from oddbolt.planning.bench import Count, Obstacle, Operation
-from oddbolt.planning.replay import Replay, replay
-from oddbolt.planning.solve import Planner
-from oddbolt.reassembly.tally import BoltTally, tally_bolts
-from oddbolt.scoring.evaluate import Verdict, evaluate
-from oddbolt.scoring.method import load_method
+from oddbolt.session.change import Change
 from oddbolt.session.commands import Command, current_pass
-from oddbolt.session.prepare import Preparation, new_teardown
+from oddbolt.session.derived import Derived
 from oddbolt.store.document import Document
 
 Clock = Callable[[], datetime]
@@ -26,70 +18,6 @@ Clock = Callable[[], datetime]
 
 def utc_now() -> datetime:
     return datetime.now(timezone.utc)
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Change:
-    """What listeners are told after a change is on disk."""
-
-    label: str
-    kind: str  # done, undone, redone, opened
-
-
-class Derived:
-    """Results computed from one snapshot when first asked for; thrown away with it."""
-
-    def __init__(self, teardown: Teardown) -> None:
-        self.teardown = teardown
-        self._planner: Planner | None = None
-        self._verdicts: dict[str, Verdict] = {}
-        self._replay: Replay | None = None
-        self._tally: BoltTally | None = None
-
-    @property
-    def planner(self) -> Planner:
-        if self._planner is None:
-            self._planner = Planner(self.teardown, KnownTimes(self.teardown))
-        return self._planner
-
-    @property
-    def replay(self) -> Replay:
-        """The latest pass of the log, to its end."""
-        if self._replay is None:
-            self._replay = replay(self.teardown, self.planner.structure, current_pass(self.teardown))
-        return self._replay
-
-    @property
-    def performed(self) -> Count:
-        """What the latest pass comes to by the rules: its steps, times and live acts."""
-        planner = self.planner
-        return self.replay.counted(planner.structure, planner.convention, planner.times)
-
-    def obstacles(self, thing: str) -> list[Obstacle]:
-        """Why the rules would not allow the thing to be released or lifted now."""
-        structure, bench = self.planner.structure, self.replay.bench
-        if thing in structure.removals:
-            return bench.obstacles(Operation(part=thing))
-        if thing in structure.releases:
-            ways = range(len(structure.releases[thing].ways))
-            return min((bench.obstacles(Operation(thing, way, 0)) for way in ways), key=len)
-        return []
-
-    @property
-    def tally(self) -> BoltTally:
-        if self._tally is None:
-            self._tally = tally_bolts(self.teardown)
-        return self._tally
-
-    def verdict(self, method: str) -> Verdict:
-        if method not in self._verdicts:
-            self._verdicts[method] = evaluate(self.teardown, load_method(method), KnownTimes(self.teardown))
-        return self._verdicts[method]
-
-    def priority_parts(self) -> list[str]:
-        """Parts with a role, in file order."""
-        present = self.planner.structure.present
-        return [part.id for part in self.teardown.parts if part.role and part.id in present]
 
 
 class Session:
@@ -215,36 +143,3 @@ class Session:
             self.derived = Derived(self.teardown)
         for listener in self._listeners:
             listener(change)
-
-
-def begin_teardown(preparation: Preparation, earlier: Teardown | None, folder: Path, now: datetime) -> Document:
-    """A new working document in `folder`, under the device's name, where none of that name is yet."""
-    teardown = new_teardown(preparation, now.isoformat(), earlier)
-    stem = "".join(c if c.isalnum() else "-" for c in (teardown.device.name or "teardown").lower()).strip("-")
-    return Document.create(free_path(folder, stem or "teardown"), teardown)
-
-
-LONGEST_STEM = 80  # characters of a name; file systems take 255 bytes
-
-
-def free_path(folder: Path, stem: str) -> Path:
-    """A path for a new document that nothing has yet."""
-    folder.mkdir(parents=True, exist_ok=True)
-    stem = stem[:LONGEST_STEM]
-    target, n = folder / f"{stem}.oddbolt", 2
-    while target.exists():
-        target, n = folder / f"{stem}-{n}.oddbolt", n + 1
-    return target
-
-
-def open_document(path: Path, make_thumb: Callable[[bytes], bytes], folder: Path) -> Document:
-    """Open a working document, or take an exchange file into a new one in `folder`. Refusals leave nothing behind."""
-    from oddbolt.store.files import is_document
-    from oddbolt.store.twin import import_json
-
-    if not path.exists() or path.is_dir():
-        raise Refusal(str(path), "this is a folder, not a file" if path.is_dir() else "there is no such file")
-    if is_document(path):
-        return Document.open(path)
-    document, _ = import_json(path, free_path(folder, path.stem), make_thumb)
-    return document

@@ -31,7 +31,7 @@ EXTRA = "extra"
 _SECTIONS = {name: isinstance(spec.shape, ListOf) for name, spec in specs(Teardown).items()}
 
 Place = tuple[str, int]
-Change = tuple[str, int, Any, Any]  # section, place, JSON before (None: absent), JSON after
+RowChange = tuple[str, int, Any, Any]  # section, place, JSON before (None: absent), JSON after
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -165,7 +165,7 @@ class Document:
         self._has_undone = True
         return label
 
-    def _write(self, changes: list[Change], also: Callable[[], object]) -> None:
+    def _write(self, changes: list[RowChange], also: Callable[[], object]) -> None:
         try:
             self._db.execute("BEGIN IMMEDIATE")
             try:
@@ -296,9 +296,9 @@ def _section(name: str, teardown: Teardown) -> dict[Place, Any]:
     return {}
 
 
-def _changes(known: dict[Place, Any], before: Teardown, after: Teardown) -> list[Change]:
+def _changes(known: dict[Place, Any], before: Teardown, after: Teardown) -> list[RowChange]:
     """What differs between two snapshots of a document. Things that are the same objects are not looked into."""
-    changes: list[Change] = []
+    changes: list[RowChange] = []
     for name, spec in specs(Teardown).items():
         old, new = getattr(before, spec.attribute), getattr(after, spec.attribute)
         if old is new:
@@ -321,7 +321,7 @@ def _changes(known: dict[Place, Any], before: Teardown, after: Teardown) -> list
     return changes
 
 
-def _apply(records: dict[Place, Any], changes: list[Change]) -> None:
+def _apply(records: dict[Place, Any], changes: list[RowChange]) -> None:
     for section, place, _, body in changes:
         if body is None:
             records.pop((section, place), None)

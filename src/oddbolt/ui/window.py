@@ -29,8 +29,9 @@ from oddbolt.ui.shell import RAIL_WIDTH, Shell
 if TYPE_CHECKING:
     from oddbolt.instruments.protocols import BenchInstruments
     from oddbolt.model.things import Teardown
+    from oddbolt.session.change import Change
     from oddbolt.session.prepare import Preparation
-    from oddbolt.session.session import Change, Session
+    from oddbolt.session.session import Session
 
 PHOTOS = "Photographs (*.jpg *.jpeg *.png *.webp *.tif *.tiff *.bmp)"
 TEARDOWNS = "Teardowns (*.oddbolt *.json)"
@@ -43,16 +44,16 @@ class Window(Shell):
     def fill(self, session: Session, folder: Path, choose_photo: ChoosePhoto | None = None,
              bench: BenchInstruments | None = None) -> None:
         """Put the content in. `folder` is where new work lives; `choose_photo` stands in for the file dialog."""
-        from oddbolt.ui.panels.access import AccessPanel
-        from oddbolt.ui.panels.bolts import BoltsPanel
-        from oddbolt.ui.panels.log import LogPanel
-        from oddbolt.ui.panels.parts import PartsPanel
-        from oddbolt.ui.panels.prepare import PreparePanel
-        from oddbolt.ui.panels.printing import Prints
-        from oddbolt.ui.panels.sequence import SequencePanel
-        from oddbolt.ui.panels.sheet import label
-        from oddbolt.ui.panels.verdict import VerdictPanel
+        from oddbolt.ui.access.panel import AccessPanel
+        from oddbolt.ui.bolts.panel import BoltsPanel
+        from oddbolt.ui.log.panel import LogPanel
+        from oddbolt.ui.parts.panel import PartsPanel
+        from oddbolt.ui.pieces.sheet import label
+        from oddbolt.ui.prepare.panel import PreparePanel
+        from oddbolt.ui.prints.prints import Prints
+        from oddbolt.ui.sequence.panel import SequencePanel
         from oddbolt.ui.theme.icons import window_icon
+        from oddbolt.ui.verdict.panel import VerdictPanel
         from oddbolt.ui.widgets.odd_bolt import OddBoltFigure
 
         palette = self._colours
@@ -153,7 +154,7 @@ class Window(Shell):
         self.setCentralWidget(desk)
 
     def _build_menus(self) -> None:
-        from oddbolt.ui.panels.records import RecordMenu
+        from oddbolt.ui.log.record_menu import RecordMenu
 
         file = self.menuBar().addMenu(self.tr("&File"))
         self._action(file, "open", self.tr("&Open…"), QKeySequence.StandardKey.Open, self.ask_open)
@@ -266,7 +267,7 @@ class Window(Shell):
     def open_path(self, path: Path) -> bool:
         """Open another teardown; what is open stays untouched when it is refused, and a message says why."""
         from oddbolt.model.refusal import Refusal
-        from oddbolt.session.session import open_document
+        from oddbolt.session.documents import open_document
         from oddbolt.ui.widgets.images import make_thumb
 
         try:
@@ -312,7 +313,7 @@ class Window(Shell):
     def _begin(self, preparation: Preparation, earlier: Teardown | None) -> None:
         """Begin a new teardown beside the ones there are, and go to the Log."""
         from oddbolt.model.refusal import Refusal
-        from oddbolt.session.session import begin_teardown
+        from oddbolt.session.documents import begin_teardown
 
         try:
             document = begin_teardown(preparation, earlier, self._folder, self._session.now())
@@ -336,7 +337,7 @@ class Window(Shell):
 
     def show_keys(self) -> None:
         from oddbolt.catalog.tables import mark_kinds, part_kinds
-        from oddbolt.ui.panels.keys import KEYS
+        from oddbolt.ui.log.keys import KEYS
 
         marks = ", ".join(f"{row.key} {row.name.lower()}" for row in mark_kinds().values())
         lifts = ", ".join(f"{row.key} {row.name.lower()}" for row in part_kinds().values())

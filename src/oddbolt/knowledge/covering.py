@@ -1,0 +1,77 @@
+"""Where things lie, from marks: whether one thing covers the place of another, as far as photographs say."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from oddbolt.model.places import Spot
+from oddbolt.model.things import Teardown
+
+MARGIN_MM = 2.0  # a bracket reaches a little beyond its screws
+NEAR_MM = 5.0  # a label covers no more than this
+UNKNOWN_MM_PER_PX = 0.1  # where a view has no scale: a tablet filling a photograph
+
+AT_THE_EDGE = ("screw", "clip", "press-fit")  # what holds a part at its edge, so that its marks span it
+
+Box = tuple[float, float, float, float]
+
+
+@dataclass(frozen=True, slots=True)
+class _Placed:
+    side: str
+    spots: tuple[Spot, ...]
+    outline: tuple[Spot, ...]
+
+
+class Places:
+    """Places of marks in mm on each side of the device, all photographs of a side taken as one."""
+
+    def __init__(self, teardown: Teardown) -> None:
+        self._teardown = teardown
+        self._of: dict[str, list[_Placed]] = {}
+        self._areas: dict[str, list[tuple[str, Box]]] = {}
+        for view in teardown.views:
+            scale = view.mm_per_px or UNKNOWN_MM_PER_PX
+            spots: dict[str, list[Spot]] = {}
+            outlines: dict[str, list[Spot]] = {}
+            for mark in view.marks:
+                spots.setdefault(mark.thing, []).append((mark.x * scale, mark.y * scale))
+                outlines.setdefault(mark.thing, []).extend((x * scale, y * scale) for x, y in mark.outline)
+            for thing, found in spots.items():
+                self._of.setdefault(thing, []).append(_Placed(view.side, tuple(found), tuple(outlines[thing])))
+
+    def covers(self, hider: str, thing: str) -> bool | None:
+        """Whether the area of `hider` takes in a place of `thing`; None where the marks do not tell."""
+        if hider not in self._areas:
+            self._areas[hider] = self._area(hider)
+        over = self._areas[hider]
+        answers = [any(_inside(spot, box) for spot in placed.spots)
+                   for side, box in over for placed in self._of.get(thing, ()) if placed.side == side]
+        return any(answers) if answers else None
+
+    def near(self, one: str, other: str) -> bool:
+        """Whether any mark of one lies within `NEAR_MM` of a mark of the other, on one side."""
+        return any((a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2 <= NEAR_MM ** 2
+                   for p in self._of.get(one, ()) for q in self._of.get(other, ()) if p.side == q.side
+                   for a in p.spots for b in q.spots)
+
+    def _area(self, part: str) -> list[tuple[str, Box]]:
+        """Boxes by side: of the outline, else of the marks of what holds the part, a little widened."""
+        found = [(p.side, _box(p.outline, 0)) for p in self._of.get(part, ()) if len(p.outline) > 2]
+        if found:
+            return found
+        by_side: dict[str, list[Spot]] = {}
+        for joint in self._teardown.joints:
+            if joint.of[:1] == (part,) and joint.kind in AT_THE_EDGE:
+                for placed in self._of.get(joint.id, ()):
+                    by_side.setdefault(placed.side, []).extend(placed.spots)
+        return [(side, _box(tuple(spots), MARGIN_MM)) for side, spots in by_side.items() if len(spots) > 1]
+
+
+def _box(spots: tuple[Spot, ...], margin: float) -> Box:
+    xs, ys = [x for x, _ in spots], [y for _, y in spots]
+    return min(xs) - margin, min(ys) - margin, max(xs) + margin, max(ys) + margin
+
+
+def _inside(spot: Spot, box: Box) -> bool:
+    return box[0] <= spot[0] <= box[2] and box[1] <= spot[1] <= box[3]

@@ -1,0 +1,253 @@
+"""What the record proves about who hides whom: log, reach entries, photographs, answers, the order of putting back.
+
+A thing that was within reach at some moment is hidden by nothing that was still in place then (docs/format.md,
+"Knowing and assuming"). So what may hide it is what had been cleared before it was first shown to be within reach, in
+every pass. What is left of that after answers and the order of putting back is a candidate. Everything is derived.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Any
+
+from oddbolt.model.things import LogEntry, Teardown
+from oddbolt.rules.replay import OUTCOMES_THAT_RELEASE, readings
+from oddbolt.rules.structure import Structure
+
+ACCESS = "access"  # the method under which answers about access are kept
+HIDES, WITHIN, WAY = "hides", "within", "way"  # kinds of question, docs/format.md says what their answers hold
+LIFTABLE_JOINTS = frozenset(("swing", "film"))  # joints that uncover something when they are released
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Evidence:
+    """What is known of what hides one thing. Ids in the order in which they were cleared."""
+
+    thing: str
+    entry: str  # the log entry that shows it within reach; empty where none does
+    candidates: tuple[str, ...]  # what may hide it and is not settled, with what is known to
+    late: tuple[str, ...]  # cleared since the last moment at which it was not within reach: one of these hid it
+    told: bool  # `late` rests on an answer, not on its absence from a reach entry
+    hides: frozenset[str]  # answered, or certain by what the thing is: these do
+    seen_past: frozenset[str]  # in place on a photograph that shows the thing, so they do not cover it from view
+
+    @property
+    def open(self) -> tuple[str, ...]:
+        """What may hide it and has not been answered."""
+        return tuple(x for x in self.candidates if x not in self.hides)
+
+
+@dataclass(slots=True)
+class _Pass:
+    """One pass of the log: what was cleared, in order, and when each thing was first within reach."""
+
+    cleared: list[str] = field(default_factory=list)
+    entries: list[str] = field(default_factory=list)  # for each cleared thing, its entry
+    met: dict[str, tuple[int, str]] = field(default_factory=dict)  # thing -> number cleared by then, entry
+    reaches: list[tuple[int, frozenset[str]]] = field(default_factory=list)
+    without: dict[str, int] = field(default_factory=dict)  # thing -> number cleared when it was told not in reach yet
+
+
+class AllEvidence:
+    """The evidence of one snapshot, gathered once."""
+
+    def __init__(self, teardown: Teardown, structure: Structure) -> None:
+        self.teardown = teardown
+        self.structure = structure
+        self.passes: dict[int, _Pass] = {}
+        self.asked: set[tuple[str, str, str]] = set()  # kind of question, about what, thing
+        self._walk()
+        self._answers = self._read_answers()
+        self._back = self._order_of_putting_back()
+
+    # -- reading
+
+    def _walk(self) -> None:
+        for entry in readings(self.teardown):
+            walk = self.passes.setdefault(entry.pass_, _Pass())
+            for thing in _shown_within_reach(entry):
+                walk.met.setdefault(thing, (len(walk.cleared), entry.id))
+            if entry.do == "reach":
+                walk.reaches.append((len(walk.cleared), frozenset(_shown_within_reach(entry))))
+            if self._uncovers(entry):
+                walk.cleared.append(entry.thing)
+                walk.entries.append(entry.id)
+
+    def _uncovers(self, entry: LogEntry) -> bool:
+        if entry.do == "remove":
+            return entry.thing in self.structure.removals
+        joint = self.teardown.joint.get(entry.thing or "")
+        return (entry.do == "release" and joint is not None and joint.kind in LIFTABLE_JOINTS
+                and entry.outcome in OUTCOMES_THAT_RELEASE)
+
+    def _read_answers(self) -> dict[str, dict[str, bool]]:
+        """Thing -> hider -> whether it hides it."""
+        found: dict[str, dict[str, bool]] = {}
+        for answer in self.teardown.answers:
+            if answer.method != ACCESS or not isinstance(answer.value, Mapping):
+                continue
+            if answer.criterion == HIDES and answer.part:
+                for key, hides in (("hides", True), ("spares", False)):
+                    for thing in _texts(answer.value.get(key)):
+                        found.setdefault(thing, {})[answer.part] = hides
+                        self.asked.add((HIDES, answer.part, thing))
+            elif answer.criterion == WITHIN and answer.part:
+                self._read_within(answer.part, answer.value, found)
+            elif answer.criterion == WAY and answer.part:
+                self._read_way(answer.part, answer.value, found)
+        return found
+
+    def _read_way(self, opener: str, value: Mapping[str, Any], found: dict[str, dict[str, bool]]) -> None:
+        """For each thing named, what was in its way from the opening of a layer on; nothing else in it was."""
+        by = value.get("by")
+        for thing, hiders in by.items() if isinstance(by, Mapping) else ():
+            self.asked.add((WAY, opener, thing))
+            for walk in self.passes.values():
+                if opener in walk.cleared and thing in walk.met:
+                    layer = walk.cleared[walk.cleared.index(opener):walk.met[thing][0]]
+                    found.setdefault(thing, {}).update((x, x in hiders) for x in layer)
+
+    def _read_within(self, hider: str, value: Mapping[str, Any], found: dict[str, dict[str, bool]]) -> None:
+        """What could have been undone before `hider` was cleared is hidden by nothing from it on; the rest by some."""
+        within, without = _texts(value.get("within")), _texts(value.get("without"))
+        self.asked.update((WITHIN, hider, thing) for thing in (*within, *without))
+        for walk in self.passes.values():
+            if hider not in walk.cleared:
+                continue
+            place = walk.cleared.index(hider)
+            for thing in within:
+                found.setdefault(thing, {}).update(dict.fromkeys(walk.cleared[place:], False))
+            for thing in without:
+                walk.without[thing] = max(place, walk.without.get(thing, 0))
+
+    def _order_of_putting_back(self) -> dict[str, int]:
+        """Thing -> place in the order in which things went back."""
+        named = [refit.thing for refit in self.teardown.refit if refit.do in ("fit", "fasten", "route")]
+        named += [entry.thing for entry in readings(self.teardown) if entry.do in ("fit", "fasten")]
+        return {thing: place for place, thing in enumerate(dict.fromkeys(n for n in named if n))}
+
+    @cached_property
+    def _views(self) -> list[tuple[frozenset[str], frozenset[str], str, int]]:
+        """For each view, the things marked on it, what had been cleared when it was taken, its side and its time."""
+        order = {entry.id: n for n, entry in enumerate(self.teardown.log)}
+        found = []
+        for view in self.teardown.views:
+            until = order.get(view.at_entry or "", -1)
+            cleared = [x for walk in self.passes.values() for x, entry in zip(walk.cleared, walk.entries)
+                       if order[entry] <= until]
+            found.append((frozenset(mark.thing for mark in view.marks), frozenset(cleared), view.side, until))
+        return found
+
+    def _seen_past(self, thing: str, entry: str, possible: Iterable[str]) -> frozenset[str]:
+        """What was in place on a photograph that shows the thing.
+
+        A mark on the newest photograph there was when the thing was met may have been made by looking at the device,
+        not at the photograph; it says nothing of what the photograph shows.
+        """
+        met = next((n for n, e in enumerate(self.teardown.log) if e.id == entry), len(self.teardown.log))
+        shown = [(gone, side, at) for marked, gone, side, at in self._views if thing in marked]
+        older = [gone for gone, side, at in shown
+                 if any(at < later < met and other == side for _, _, other, later in self._views)]
+        return frozenset(x for x in possible for gone in older if x not in gone)
+
+    # -- answering
+
+    def is_met(self, thing: str) -> bool:
+        """Whether some entry shows the thing within reach."""
+        return any(thing in walk.met for walk in self.passes.values())
+
+    def of(self, thing: str) -> Evidence:
+        """What is known of what hides a part or joint."""
+        parts = self._parts_of(thing)
+        walks = [walk for walk in self.passes.values() if thing in walk.met]
+        if not walks:
+            cleared = list(dict.fromkeys(x for walk in self.passes.values() for x in walk.cleared))
+            return self._evidence(thing, parts, "", cleared, (), told=False)
+        first = walks[0]
+        cleared = first.cleared[:first.met[thing][0]]
+        for walk in walks[1:]:
+            kept = set(walk.cleared[:walk.met[thing][0]])
+            cleared = [x for x in cleared if x in kept]
+        late, told = self._late(first, thing)
+        return self._evidence(thing, parts, first.met[thing][1], cleared, late, told=told)
+
+    def _late(self, walk: _Pass, thing: str) -> tuple[tuple[str, ...], bool]:
+        """What was cleared between the last moment without the thing in reach and the moment it was; and whether told.
+
+        A `reach` speaks of joints only: a part that was still tied could not be undone either, whatever hid it.
+        """
+        met = walk.met[thing][0]
+        without = [number for number, things in walk.reaches
+                   if number < met and thing not in things and thing in self.structure.releases]
+        seen, told = max(without, default=-1), walk.without.get(thing, -1)
+        if max(seen, told) < 0:
+            return (), False
+        return tuple(walk.cleared[max(seen, told):met]), told >= seen
+
+    def _evidence(self, thing: str, parts: frozenset[str], entry: str, cleared: Iterable[str],
+                  late: tuple[str, ...], *, told: bool) -> Evidence:
+        answers = self._answers.get(thing, {})
+        cleared = list(cleared)
+        possible = [x for x in cleared if x != thing and answers.get(x) is not False
+                    and self._can_hide(x, thing, parts) and not self._went_back_before(x, thing)]
+        if self._sits_on_lifted(parts, cleared) and answers.get(self.structure.base) is not False:
+            possible.append(self.structure.base)
+        on_record = self.structure.removals.keys() | self.structure.releases.keys() | {self.structure.base}
+        hides = frozenset(x for x, does in answers.items() if does and x in on_record) | self._certain(thing)
+        seen = self._seen_past(thing, entry, possible)
+        late = tuple(x for x in late if x in possible)
+        if told and len(late) == 1:
+            hides |= {late[0]}
+        return Evidence(thing=thing, entry=entry, candidates=tuple(dict.fromkeys([*possible, *sorted(hides)])),
+                        late=() if hides & set(late) else late, told=told, hides=hides, seen_past=seen)
+
+    def _certain(self, thing: str) -> frozenset[str]:
+        """A cover swings open only when nothing but its connectors holds it any more."""
+        joint = self.teardown.joint.get(thing)
+        if joint is None or joint.kind != "swing":
+            return frozenset()
+        return frozenset(id_ for id_, release in self.structure.releases.items() if id_ != thing
+                         and release.of == self.structure.releases[thing].of
+                         and release.joint.kind not in ("connector", "swing"))
+
+    def _parts_of(self, thing: str) -> frozenset[str]:
+        structure = self.structure
+        if thing in structure.releases:
+            return structure.releases[thing].of
+        return frozenset((structure.stand_in.get(thing, structure.base),))
+
+    def _can_hide(self, hider: str, thing: str, parts: frozenset[str]) -> bool:
+        """Never what carries it, nor what lies on it, nor a joint on itself."""
+        joint = self.teardown.joint.get(hider)
+        if joint is not None:
+            return True
+        around = [self.structure.above.get(part, frozenset()) for part in parts]
+        if around and all(hider in above for above in around):
+            return False
+        # What is tied by the joint itself is moved by the release, it does not stand before it.
+        return hider not in parts
+
+    def _sits_on_lifted(self, parts: frozenset[str], cleared: list[str]) -> bool:
+        """Whether all it is made of had been lifted with its carrier, so that the base may have faced it."""
+        if not parts or self.structure.base in parts:
+            return False
+        shared = frozenset.intersection(*(self.structure.above.get(part, frozenset()) for part in parts))
+        return bool(shared & set(cleared))
+
+    def _went_back_before(self, hider: str, thing: str) -> bool:
+        """A part that was in place again when the thing was fastened does not stand before it."""
+        return hider in self._back and thing in self._back and self._back[hider] < self._back[thing]
+
+
+def _shown_within_reach(entry: LogEntry) -> list[str]:
+    if entry.do == "reach":
+        return [*entry.things, *([entry.thing] if entry.thing else [])]
+    if entry.do in ("release", "remove", "loosen") and entry.thing and not entry.act:
+        return [entry.thing]
+    return []
+
+
+def _texts(value: Any) -> list[str]:
+    return [item for item in value if isinstance(item, str)] if isinstance(value, list) else []

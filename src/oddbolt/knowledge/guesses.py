@@ -1,0 +1,212 @@
+"""First guesses at what hides a thing, with the reason; assumed until evidence or an answer settles them.
+
+Tried on recorded jobs (docs/methods/access.md): "behind all that came off before" is nearly useless; the last large
+cover, or the swing that opened the layer, is right more often; a connector also lies behind the small cover just
+lifted; on the underside of something lifted, what faced it is the base; never what carries it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Mapping
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+from oddbolt.knowledge.covering import Places
+from oddbolt.knowledge.evidence import AllEvidence, Evidence
+from oddbolt.model.things import Joint, Part, Teardown
+from oddbolt.rules.structure import Structure
+
+LARGE_COVERS = frozenset(("cover", "display", "door", "housing", "keyboard", "lid"))
+SMALL_COVERS = frozenset(("bracket", "shield", "foam", "tape", "film", "heat spreader"))
+BULKY = frozenset(("battery", "board", "fan", "heat sink", "drive"))
+ASSUMED, SEEN = "assumed", "seen"
+LIKELY = 0.5
+# Odds that something cleared before hides a thing, where nothing else speaks for it: common practice, no source.
+ODDS_FLAT, ODDS_OTHER = 0.10, 0.03
+Reasons = dict[str, tuple[str, float]]  # hider -> why, and how likely
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Guess:
+    """`behind` as it would be recorded; `code` and `things` say why; `odds` how likely each open candidate hides it."""
+
+    behind: tuple[tuple[str, ...], ...]
+    code: str  # open, opened-layer, small-cover, under-film, under-cable, underside, covers, not-in-reach, answered
+    things: tuple[str, ...]
+    odds: Mapping[str, float]
+    one_of: tuple[str, ...]  # one of these hides it for certain or nearly so; their odds add up to one
+    settled: bool  # nothing is left to assume
+
+
+class Guesses:
+    """Guesses for the things of one snapshot."""
+
+    def __init__(self, teardown: Teardown, structure: Structure | None = None) -> None:
+        self.teardown = teardown
+        self.structure = structure or Structure(teardown)
+        self.record = AllEvidence(teardown, self.structure)
+        self.places = Places(teardown)
+        self._before: dict[str, frozenset[str]] = {}
+
+    def guess(self, thing: str) -> Guess:
+        """What probably hides a part or joint that is on record."""
+        return self.judge(self.record.of(thing))
+
+    def judge(self, evidence: Evidence) -> Guess:
+        reasons = self._reasons(evidence)
+        odds = {x: reasons.get(x, ("", 0.0))[1] for x in evidence.open}
+        one_of = tuple(x for x in evidence.late if x in odds)
+        likely = {x for x, p in odds.items() if p >= LIKELY}
+        if one_of:
+            best = max(one_of, key=lambda x: (odds[x], evidence.candidates.index(x)))
+            likely = likely - set(one_of) | {best}
+        behind = tuple(x for x in evidence.candidates if x in likely or x in evidence.hides)
+        code, why = "open", ()
+        if behind:
+            last = next((x for x in reversed(behind) if x in likely), behind[-1])
+            code, why = reasons[last][0] if last in likely else "answered", (last,)
+        open_ = [x for x in evidence.open if not self._is_moot(x, evidence)]
+        return Guess(behind=(behind,) if behind else (), code=code, things=why, odds={x: odds[x] for x in open_},
+                     one_of=tuple(x for x in one_of if x in open_), settled=not open_)
+
+    def _is_moot(self, hider: str, evidence: Evidence) -> bool:
+        """Whether it makes no difference: it must be cleared anyway before something that is known to be in the way."""
+        known = [*evidence.hides, *self._tied(evidence.thing)]
+        return any(hider in self.before(other) for other in known)
+
+    def _tied(self, thing: str) -> tuple[str, ...]:
+        removal = self.structure.removals.get(thing)
+        return removal.ties if removal else ()
+
+    def before(self, thing: str) -> frozenset[str]:
+        """What must be cleared before the thing can be, by what is not assumed."""
+        if thing not in self._before:
+            self._before[thing] = frozenset()  # breaks circles; a record may contain them
+            found: set[str] = set()
+            record = self.teardown.part.get(thing) or self.teardown.joint.get(thing)
+            firm = record is not None and record.basis != ASSUMED
+            names = [*(record.behind[0] if firm and len(record.behind) == 1 else ()), *self._tied(thing)]
+            for name in names:
+                found.add(name)
+                found |= self.before(name)
+            self._before[thing] = frozenset(found)
+        return self._before[thing]
+
+    # -- reasons
+
+    def _reasons(self, evidence: Evidence) -> Reasons:
+        """For each open candidate the strongest reason to think that it hides the thing, and how strong it is."""
+        thing = self.teardown.part.get(evidence.thing) or self.teardown.joint.get(evidence.thing)
+        found: Reasons = {}
+        open_ = list(evidence.open)
+        if not open_:
+            return found
+        if self.structure.base in open_:
+            found[self.structure.base] = ("underside", 0.7)
+        openers = [x for x in open_ if self.opens(x) and not self._on_other_side(x, thing)]
+        for x in open_:
+            flat = self._kind(x) in SMALL_COVERS | BULKY | LARGE_COVERS
+            found.setdefault(x, ("", ODDS_FLAT if flat else ODDS_OTHER))
+        if openers and self.structure.base not in open_:
+            found[openers[-1]] = ("opened-layer", 0.85)
+        self._small_covers(evidence, thing, found)
+        self._by_place(evidence, thing, found)
+        for x in evidence.seen_past:
+            # No photograph shows what a cover hides: a mark on one from before it opened is there for want of a newer.
+            if x in found and found[x][0] not in ("under-film", "underside") and not self.opens(x):
+                found[x] = (found[x][0], found[x][1] * 0.4)
+        late = [x for x in evidence.late if x in found]
+        if late:  # one of these was in the way: their odds add up to one
+            whole = sum(found[x][1] for x in late)
+            for x in late:
+                found[x] = (found[x][0] or "not-in-reach", found[x][1] / whole)
+        return found
+
+    def opens(self, hider: str) -> bool:
+        """Whether clearing it opened a layer: a large cover, or the swing of one."""
+        part = self.teardown.part.get(hider)
+        if part is None:
+            return self.teardown.joint[hider].kind == "swing"
+        return part.kind in LARGE_COVERS and hider not in self._swung
+
+    def _on_other_side(self, hider: str, thing: Part | Joint | None) -> bool:
+        """Whether one is worked on from the front and the other from the back."""
+        other = self.teardown.part.get(hider) or self.teardown.joint.get(hider)
+        sides = {thing.side, other.side} if thing is not None and other is not None else set()
+        return sides == {"front", "back"}
+
+    @cached_property
+    def _swung(self) -> frozenset[str]:
+        """Covers that opened their layer by swinging, not by coming off."""
+        return frozenset(joint.of[0] for joint in self.teardown.joints if joint.kind == "swing")
+
+    def _kind(self, hider: str) -> str:
+        thing = self.teardown.part.get(hider) or self.teardown.joint.get(hider)
+        return thing.kind if thing else ""
+
+    def _small_covers(self, evidence: Evidence, thing: Part | Joint | None, found: Reasons) -> None:
+        """A connector lies behind the small cover just lifted; a cable run behind the last bulky thing."""
+        if isinstance(thing, Joint) and evidence.candidates:
+            last = evidence.candidates[-1]
+            if thing.kind in ("connector", "clip") and last in found and self._kind(last) in SMALL_COVERS:
+                found[last] = ("small-cover", 0.75 if thing.kind == "connector" else 0.6)
+            bulky = [x for x in evidence.open if self._kind(x) in BULKY]
+            if thing.kind == "routing" and bulky:
+                found[bulky[-1]] = ("under-cable", 0.7)
+            elif thing.kind == "adhesive" and bulky and bulky[-1] == last:
+                found[last] = ("under-bulk", 0.6)  # what is glued under a board shows when the board is gone
+
+    def _by_place(self, evidence: Evidence, thing: Part | Joint | None, found: Reasons) -> None:
+        if thing is None:
+            return
+        for x in evidence.open:
+            code, odds = found[x]
+            kind = self._kind(x)
+            if x in self.teardown.joint and kind == "film":
+                # It is peeled only for access: what is undone next, before a lift, or lies by it, was under it.
+                under = evidence.candidates[-1:] == (x,) or self.places.near(x, thing.id)
+                found[x] = ("under-film", 0.8) if under else ("", 0.01)
+            elif x in self.teardown.part and kind not in LARGE_COVERS and x != self.structure.base:
+                covers = self.places.covers(x, thing.id)
+                if covers:
+                    found[x] = ("covers", max(odds, 0.75))
+                elif covers is False and code not in ("under-bulk", "under-cable", "small-cover"):
+                    found[x] = (code, odds * 0.5)
+
+
+def settle(teardown: Teardown, touched: Collection[str] | None = None) -> Teardown:
+    """The teardown with what is assumed of `behind` brought up to date with the evidence.
+
+    Only things whose basis is `assumed` are changed. Where nothing is left to assume the basis becomes `seen`.
+    `touched` limits the work to these and to what has not been within reach yet; None looks at everything.
+    """
+    guesses = Guesses(teardown)
+    changed: dict[str, tuple[tuple[tuple[str, ...], ...], str]] = {}
+    for thing in (*teardown.joints, *teardown.parts):
+        operable = thing.id in guesses.structure.releases or thing.id in guesses.structure.removals
+        if thing.basis != ASSUMED or not operable or (touched is not None and thing.id not in touched
+                                                      and guesses.record.is_met(thing.id)):
+            continue
+        guess = guesses.guess(thing.id)
+        basis = SEEN if guess.settled and guesses.record.is_met(thing.id) else ASSUMED
+        if (guess.behind, basis) != (thing.behind, thing.basis):
+            changed[thing.id] = (guess.behind, basis)
+    if not changed:
+        return teardown
+
+    def renewed(thing: Part | Joint) -> Part | Joint:
+        if thing.id not in changed:
+            return thing
+        behind, basis = changed[thing.id]
+        return replace(thing, behind=behind, basis=basis)
+
+    return replace(teardown, parts=tuple(map(renewed, teardown.parts)), joints=tuple(map(renewed, teardown.joints)))
+
+
+def other_end(teardown: Teardown, part: str) -> str:
+    """What a connector of `part` probably leads to: the main board; without one, what the part lies on."""
+    boards = [p for p in teardown.parts if p.kind == "board" and p.id != part]
+    main = [p.id for p in boards if "main" in f"{p.id} {p.name}".lower()]
+    if main or boards:
+        return (main or [boards[0].id])[0]
+    return (teardown.part[part].on if part in teardown.part else None) or teardown.device.base

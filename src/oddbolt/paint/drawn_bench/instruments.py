@@ -1,0 +1,93 @@
+"""The simulated bench: the demo device under an overhead camera, in the state that the open record says it is in."""
+
+from __future__ import annotations
+
+import random
+from collections.abc import Callable
+from functools import cache
+from importlib.resources import files
+
+from oddbolt.instruments.protocols import BenchInstruments
+from oddbolt.instruments.simulated import (
+    SimulatedCamera,
+    SimulatedFootSwitch,
+    SimulatedScale,
+    SimulatedStrapTester,
+    SimulatedThermometer,
+    SimulatedTorqueDriver,
+    Stand,
+    state_by_places,
+)
+from oddbolt.model.things import Teardown
+from oddbolt.paint.drawn_bench.photo import Scene, Shot, render
+from oddbolt.rules.replay import OUTCOMES_THAT_RELEASE, readings
+
+PART = "any part"
+
+
+@cache
+def demo_scene() -> Scene:
+    return Scene.from_json(files("oddbolt").joinpath("demo", "dunlin-2.scene.json").read_bytes())
+
+
+def state_of(scene: Scene, teardown: Teardown) -> tuple[frozenset[str], frozenset[str]]:
+    """What is released and removed of the drawn device, by the log: by id, else by where the marks lie."""
+    released = {e.thing for e in readings(teardown) if e.do == "release" and e.thing
+                and e.outcome in OUTCOMES_THAT_RELEASE and (e.act is None or e.act > 0)}
+    removed = {e.thing for e in readings(teardown) if e.do == "remove" and e.thing}
+    strange = {thing for thing in released | removed if thing not in scene.records}
+    part_kinds = {record["kind"] for record in scene.records.values() if "of" not in record}
+    marks: dict[str, tuple[str, list[tuple[float, float]]]] = {}
+    for view in teardown.views:
+        for mark in view.marks:
+            if mark.thing in strange and view.side != "front":
+                kind = teardown.thing(mark.thing).kind
+                if mark.thing in teardown.part and kind not in part_kinds:
+                    kind = PART
+                marks.setdefault(mark.thing, (kind, []))[1].append((mark.x, mark.y))
+    kinds = {id_: record["kind"] for id_, record in scene.records.items()}
+    places = places_px(scene)
+    kinds |= {f"{PART} {id_}": PART for id_ in scene.shapes if scene.shapes[id_].level > 0}
+    places |= {f"{PART} {id_}": places[id_] for id_ in scene.shapes}
+    matched = state_by_places(places, kinds, marks)
+    found = {thing: id_.removeprefix(f"{PART} ") for thing, id_ in matched.items()}
+    for thing, joint in teardown.joint.items():
+        if thing in released and joint.kind == "swing":
+            # A swing has no mark: the cover is open, whatever held it.
+            found[thing] = scene.seam
+    return (frozenset(found.get(thing, thing) for thing in released),
+            frozenset(found.get(thing, thing) for thing in removed))
+
+
+def places_px(scene: Scene) -> dict[str, list[tuple[float, float]]]:
+    """Where each part and joint of the scene lies on a photograph from the back."""
+    found = {}
+    for id_, record in scene.records.items():
+        spots = scene.spots.get(id_) or ()
+        if not spots and "of" not in record and id_ in scene.shapes:
+            spots = (middle_mm(scene, id_),)
+        if not spots and "of" in record and record["of"][0] in scene.shapes:
+            spots = (middle_mm(scene, record["of"][0]),)
+        found[id_] = [scene.to_pixels(x, y, "back") for x, y in spots]
+    return found
+
+
+def middle_mm(scene: Scene, part: str) -> tuple[float, float]:
+    x, y, width, height = scene.shapes[part].rect
+    return x + width / 2, y + height / 2
+
+
+def simulated_bench(present: Callable[[], Teardown], seed: int = 1) -> BenchInstruments:
+    """All instruments, simulated; the camera draws what `present` says."""
+
+    def draw(side: str, stand: Stand) -> bytes:
+        scene = demo_scene()
+        released, removed = state_of(scene, present())
+        return render(scene, Shot(side="front" if side == "front" else "back", removed=removed, released=released,
+                                  seed=stand.seed, shift_mm=stand.shift_mm, turn_deg=stand.turn_deg, lamp=stand.lamp,
+                                  brightness=stand.brightness))
+
+    camera = SimulatedCamera(draw, random.Random(seed), mm_per_px=demo_scene().mm_per_px)
+    return BenchInstruments(name="simulated bench", camera=camera, scale=SimulatedScale(),
+                            thermometer=SimulatedThermometer(), torque_driver=SimulatedTorqueDriver(),
+                            strap=SimulatedStrapTester(), foot_switch=SimulatedFootSwitch())

@@ -1,0 +1,35 @@
+"""What a record does not let be true: all of it, and of bolts that their counts differ."""
+
+from __future__ import annotations
+
+from collections import Counter
+
+from oddbolt.knowledge.findings import Finding, access_findings
+from oddbolt.model.things import Teardown
+
+
+def findings(teardown: Teardown) -> list[Finding]:
+    """All findings of a snapshot: of access first, then of bolts."""
+    return [*access_findings(teardown), *_screw_counts(teardown)]
+
+
+def _screw_counts(teardown: Teardown) -> list[Finding]:
+    """Marks on one view against the joint's count, and the tally of a view against its marks."""
+    found = []
+    most: Counter[str] = Counter()
+    for view in teardown.views:
+        marked = Counter(mark.thing for mark in view.marks)
+        for thing, number in marked.items():
+            most[thing] = max(most[thing], number)
+        screws = sum(n for thing, n in marked.items() if thing in teardown.joint
+                     and teardown.joint[thing].kind == "screw")
+        if view.tally is not None and view.marks and view.tally != screws:
+            found.append(Finding(code="tally-differs", thing=view.id,
+                                 figures=(("tally", view.tally), ("marks", screws))))
+    for joint in teardown.joints:
+        if joint.kind == "screw" and joint.id in most and joint.count is not None and most[joint.id] != joint.count:
+            # A record in the making has its marks before its count and one view may not show all: fewer marks than
+            # counted is worth a word too, because a screw under tape is what gets forgotten.
+            found.append(Finding(code="marks-differ", thing=joint.id,
+                                 figures=(("count", joint.count), ("marks", most[joint.id]))))
+    return found

@@ -1,0 +1,172 @@
+"""What a sequence counts to: how steps are counted, changes of tool and turns charged, live acts found.
+
+The settings are made ready for counting in `Convention`; `count` walks a sequence by the plain rules.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+
+from oddbolt.catalog.policies import gives
+from oddbolt.model.things import HAND, Settings
+from oddbolt.rules.device_state import DeviceState, Obstacle, Operation, act_of, is_last_act, tool_of
+from oddbolt.rules.structure import Structure
+from oddbolt.rules.times import ActiveTimes
+
+ANY_SIDE = "any"
+
+
+def milliseconds(seconds: float) -> int:
+    """Times are added as whole milliseconds, so that a bound and a value can be compared exactly."""
+    return round(seconds * 1000)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ActKind:
+    """What the counting rules need to know of an act or a removal."""
+
+    tool_class: str | None  # None: a manual act that is aside
+    own_step: bool  # always a step of its own
+    extra_steps: int  # further tools at the same time, where each counts
+    is_removal: bool
+    side: str
+    active_ms: int
+    wait_ms: int = 0
+    gives: str = ""  # heat or solvent, where acts that give the one are kept from those that give the other
+
+    def leaves(self, tool: str | None, side: str | None) -> tuple[str | None, str | None]:
+        """The tool in hand and the side up after it, from those before it."""
+        return (tool if self.tool_class is None else self.tool_class), (side if self.side == ANY_SIDE else self.side)
+
+
+class Convention:
+    """Settings as used; `settings` is what is printed with every result."""
+
+    def __init__(self, settings: Settings, *, keeps_apart: bool = False) -> None:
+        """`keeps_apart`: no solvent while heat is on, and no heat while solvent soaks."""
+        self.settings = settings
+        self.keeps_apart = keeps_apart
+        self.tool_change_ms = milliseconds(settings.tool_change_s)
+        self.turn_ms = milliseconds(settings.turn_s)
+        self._group = {tool: f"group {n}" for n, tools in enumerate(settings.tool_groups) for tool in tools}
+        self._own = frozenset(settings.own_step)
+
+    def tool_class(self, tool: str) -> str | None:
+        if tool == HAND and not self.settings.hand_is_tool:
+            return None
+        return self._group.get(tool, tool)
+
+    def setup_ms(self, kind: ActKind, tool: str | None, side: str | None) -> int:
+        """The change of tool and the turn before an act; the first tool and the first side cost nothing."""
+        change = self.tool_change_ms if kind.tool_class is not None and tool not in (None, kind.tool_class) else 0
+        turn = self.turn_ms if kind.side != ANY_SIDE and side not in (None, kind.side) else 0
+        return change + turn
+
+    def kind(self, *, tool: str, also: tuple[str, ...], does: str, is_removal: bool, side: str, active_s: float,
+             wait_s: float = 0) -> ActKind:
+        return ActKind(tool_class=self.tool_class(tool), own_step=bool(does) and does in self._own,
+                       extra_steps=len(also) if self.settings.each_tool else 0, is_removal=is_removal, side=side,
+                       active_ms=milliseconds(active_s), wait_ms=milliseconds(wait_s),
+                       gives=gives(does, tool) if self.keeps_apart and not is_removal else "")
+
+
+def number_steps(kinds: Iterable[ActKind]) -> tuple[list[int], int]:
+    """The step each act belongs to, from 1, and the number of steps with further tools counted.
+
+    EN 45554:2020: a step is an operation that finishes with the removal of a part and/or with a change of tool.
+    """
+    numbers: list[int] = []
+    step, is_open, tool, extra = 0, False, None, 0
+    for kind in kinds:
+        changes = kind.tool_class is not None and tool is not None and kind.tool_class != tool
+        if not is_open or changes or kind.own_step:
+            step, is_open, tool = step + 1, True, None
+        numbers.append(step)
+        extra += kind.extra_steps
+        if kind.tool_class is not None:
+            tool = kind.tool_class
+        if kind.is_removal or kind.own_step:
+            is_open, tool = False, None
+    return numbers, step + extra
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Timed:
+    """An operation of a counted sequence."""
+
+    operation: Operation
+    kind: ActKind
+    tool: str
+    step: int
+    start_ms: int
+    live: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Count:
+    """What a sequence comes to under a convention."""
+
+    timed: tuple[Timed, ...]
+    steps: int
+    time_ms: int
+    live_acts: int
+    obstacles: tuple[tuple[int, Obstacle], ...]  # place in the sequence, and why the rules forbid it there
+
+
+def kind_of(structure: Structure, convention: Convention, times: ActiveTimes, operation: Operation) -> ActKind:
+    if operation.part:
+        part = structure.removals[operation.part].part
+        return convention.kind(tool=part.tool, also=part.also, does=part.does, is_removal=True, side=part.side,
+                               active_s=times.removal_s(part.id))
+    release = structure.releases[operation.joint]
+    _, act = act_of(structure, operation)
+    return convention.kind(tool=act.tool, also=act.also, does=act.does, is_removal=False, side=release.joint.side,
+                           active_s=times.act_s(operation.joint, operation.way, operation.act), wait_s=act.wait_s)
+
+
+def count(structure: Structure, convention: Convention, times: ActiveTimes, sequence: Sequence[Operation]) -> Count:
+    """Walk a sequence by the plain rules: steps, time, live acts, and every place where the rules forbid it."""
+    state = DeviceState(structure)
+    kinds = [kind_of(structure, convention, times, operation) for operation in sequence]
+    numbers, steps = number_steps(kinds)
+    timed, obstacles, isolated, way_ready = [], [], set(), {}
+    given: dict[str, int] = {}  # heat, solvent: until when, where the two are kept apart
+    clock, tool, side = 0, None, None
+    previous = None
+    for place, (operation, kind, number) in enumerate(zip(sequence, kinds, numbers)):
+        found = state.obstacles(operation)
+        if not found and not operation.part and operation.act and act_of(structure, operation)[1].at_once \
+                and previous != Operation(operation.joint, operation.way, operation.act - 1):
+            found = [Obstacle("way-order", (operation.joint,))]
+        obstacles.extend((place, obstacle) for obstacle in found)
+        setup = convention.setup_ms(kind, tool, side)
+        ready = 0 if found else max(state.ready_at(operation), way_ready.get(operation.joint, 0))
+        start = max(clock + setup, ready, clear_of(given, kind))
+        clock = start + kind.active_ms
+        if kind.gives:
+            given[kind.gives] = max(given.get(kind.gives, 0), clock + kind.wait_ms)
+        tool, side = kind.leaves(tool, side)
+        live = _counts_as_live(structure, operation) and bool(structure.sources) and not state.is_safe(isolated)
+        timed.append(Timed(operation=operation, kind=kind, tool=tool_of(structure, operation), step=number,
+                           start_ms=start, live=live))
+        state.apply(operation, clock, clock + kind.wait_ms)
+        if not operation.part:
+            way_ready[operation.joint] = clock + kind.wait_ms
+        if operation.part or is_last_act(structure, operation):
+            isolated.add(operation.part or operation.joint)
+        previous = operation
+    return Count(timed=tuple(timed), steps=steps, time_ms=clock, live_acts=sum(t.live for t in timed),
+                 obstacles=tuple(obstacles))
+
+
+def clear_of(given: Mapping[str, int], kind: ActKind) -> int:
+    """When what must be kept from the act is over, ms."""
+    return max((until for what, until in given.items() if what != kind.gives), default=0) if kind.gives else 0
+
+
+def _counts_as_live(structure: Structure, operation: Operation) -> bool:
+    """Whether the operation is one that should only be done dead (a release once, at its first act)."""
+    if operation.part:
+        return structure.removals[operation.part].needs_safe
+    return operation.act == 0 and structure.releases[operation.joint].needs_safe

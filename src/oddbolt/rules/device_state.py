@@ -1,0 +1,154 @@
+"""The plain rules, one operation at a time: what may be done next.
+
+This follows the words of docs/format.md literally (assemblies as they are at the moment of lifting) and knows nothing
+of the search. Every plan is replayed here before anyone sees it, and so is the log.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from oddbolt.model.things import Act, Way
+from oddbolt.rules.structure import Alternatives, Entry, Structure
+
+NEVER = None
+
+
+@dataclass(frozen=True, slots=True)
+class Operation:
+    """One act of a joint's way, or (joint empty) the removal of a part."""
+
+    joint: str = ""
+    way: int = 0
+    act: int = 0
+    part: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Obstacle:
+    """Why an operation may not be done now."""
+
+    code: str  # hidden, tied, way-order, way-taken, gone, unknown
+    things: tuple[str, ...]
+
+
+@dataclass(slots=True)
+class DeviceState:
+    """The state of the device on the mat, by the plain rules."""
+
+    structure: Structure
+    removed: dict[str, int] = field(default_factory=dict)  # part -> time it was out, ms
+    lifted: list[tuple[frozenset[str], int]] = field(default_factory=list)  # assemblies lifted, with the time
+    released: dict[str, int] = field(default_factory=dict)  # joint -> time its release took effect, ms
+    under_way: dict[str, tuple[int, int]] = field(default_factory=dict)  # joint -> (way, acts done)
+
+    def is_in_place(self, thing: str) -> bool:
+        """Whether a part has not been lifted, a joint not released."""
+        return thing not in self.released and thing not in self.removed
+
+    def assembly(self, part: str) -> frozenset[str]:
+        """The part with all that is still mounted on it."""
+        found, waiting = set(), [part]
+        while waiting:
+            one = waiting.pop()
+            found.add(one)
+            waiting.extend(child for child in self.structure.children[one] if child not in self.removed)
+        return frozenset(found)
+
+    # -- when things were cleared, in ms, or NEVER
+
+    def cleared_at(self, entry: Entry, parts: frozenset[str]) -> int | None:
+        if entry.is_joint:
+            return self.released.get(entry.id)
+        times = [time for assembly, time in self.lifted if (entry.id in assembly) != (parts <= assembly)]
+        return min(times, default=NEVER)
+
+    def open_at(self, behind: Alternatives, parts: frozenset[str]) -> int | None:
+        """When the first alternative was cleared; 0 where there is nothing to clear."""
+        if not behind:
+            return 0
+        times = [self._alternative_at(alternative, parts) for alternative in behind]
+        return min((time for time in times if time is not NEVER), default=NEVER)
+
+    def _alternative_at(self, alternative: tuple[Entry, ...], parts: frozenset[str]) -> int | None:
+        times = [self.cleared_at(entry, parts) for entry in alternative]
+        return NEVER if NEVER in times else max(times)
+
+    def obstacles(self, operation: Operation) -> list[Obstacle]:
+        """Why the operation may not be done now; empty when it may."""
+        return self._removal_obstacles(operation.part) if operation.part else self._act_obstacles(operation)
+
+    def _removal_obstacles(self, part: str) -> list[Obstacle]:
+        if part in self.removed:
+            return [Obstacle("gone", (part,))]
+        removal = self.structure.removals[part]
+        found = []
+        inside = self.assembly(part)
+        ties = {id_ for one in inside for id_ in self.structure.joints_of[one]
+                if id_ not in self.released and not self.structure.releases[id_].of <= inside}
+        if ties:
+            found.append(Obstacle("tied", tuple(id_ for id_ in self.structure.releases if id_ in ties)))
+        if self.open_at(removal.behind, frozenset((part,))) is NEVER:
+            found.append(Obstacle("hidden", self._hiders(removal.behind, frozenset((part,)))))
+        return found
+
+    def _act_obstacles(self, operation: Operation) -> list[Obstacle]:
+        release = self.structure.releases[operation.joint]
+        if operation.joint in self.released:
+            return [Obstacle("gone", (operation.joint,))]
+        way, done = self.under_way.get(operation.joint, (operation.way, 0))
+        if way != operation.way:
+            return [Obstacle("way-taken", (operation.joint,))]
+        if done != operation.act:
+            return [Obstacle("way-order", (operation.joint,))]
+        if operation.act > 0:
+            return []
+        hiders = [self._hiders(behind, release.of) for behind in (release.behind, release.way_behind[way])
+                  if self.open_at(behind, release.of) is NEVER]
+        return [Obstacle("hidden", tuple(dict.fromkeys(name for names in hiders for name in names)))] if hiders else []
+
+    def _hiders(self, behind: Alternatives, parts: frozenset[str]) -> tuple[str, ...]:
+        """What still hides a thing: of its alternatives, the one with least left to clear."""
+        left = [tuple(e.id for e in alternative if self.cleared_at(e, parts) is NEVER) for alternative in behind]
+        return min(left, key=len, default=())
+
+    def ready_at(self, operation: Operation) -> int:
+        """When all that the operation needs has taken effect, ms. The operation has no obstacles."""
+        if operation.part:
+            removal = self.structure.removals[operation.part]
+            times = [self.released[tie] for tie in removal.ties if tie in self.released]
+            return max([self.open_at(removal.behind, frozenset((operation.part,))) or 0, *times])
+        release = self.structure.releases[operation.joint]
+        if operation.act == 0:
+            return max(self.open_at(behind, release.of) or 0
+                       for behind in (release.behind, release.way_behind[operation.way]))
+        return 0  # the way's own waits are kept by the caller, which knows when the act before ended
+
+    def is_safe(self, done_isolators: set[str]) -> bool:
+        return all(any(id_ in done_isolators for id_ in ids) for ids in self.structure.sources.values())
+
+    def apply(self, operation: Operation, end_ms: int = 0, effect_ms: int = 0) -> None:
+        """Do the operation, obstacles or not: the log is what was done."""
+        if operation.part:
+            self.lifted.append((self.assembly(operation.part), end_ms))
+            self.removed[operation.part] = end_ms
+            return
+        ways = self.structure.releases[operation.joint].ways
+        self.under_way[operation.joint] = (operation.way, operation.act + 1)
+        if operation.way >= len(ways) or operation.act + 1 >= len(ways[operation.way].acts):
+            self.released[operation.joint] = effect_ms
+
+
+def act_of(structure: Structure, operation: Operation) -> tuple[Way, Act]:
+    way = structure.releases[operation.joint].ways[operation.way]
+    return way, way.acts[operation.act]
+
+
+def tool_of(structure: Structure, operation: Operation) -> str:
+    if operation.part:
+        return structure.removals[operation.part].part.tool
+    return act_of(structure, operation)[1].tool
+
+
+def is_last_act(structure: Structure, operation: Operation) -> bool:
+    return not operation.part and operation.act + 1 == len(act_of(structure, operation)[0].acts)

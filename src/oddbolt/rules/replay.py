@@ -1,0 +1,134 @@
+"""The log, walked again by the same rules as any plan: what it counts to, and where it contradicts them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from oddbolt.model.things import LogEntry, Teardown
+from oddbolt.rules.counting import Convention, Count, count
+from oddbolt.rules.device_state import DeviceState, Obstacle, Operation
+from oddbolt.rules.structure import Structure
+from oddbolt.rules.times import ActiveTimes
+
+ACTS_ON_ONE = frozenset(("release", "remove", "loosen", "fit", "fasten"))
+OUTCOMES_THAT_RELEASE = frozenset(("ok", "damaged", "destroyed", "lost", "found"))
+
+
+def readings(teardown: Teardown) -> list[LogEntry]:
+    """The log as amended; an act on several `things` is read as one act on each, in their order."""
+    return [one for entry in as_amended(teardown) for one in _one_by_one(teardown, entry)]
+
+
+def as_amended(teardown: Teardown) -> list[LogEntry]:
+    """The log with each entry in its place, with the reading of the last entry that amends it."""
+    amended: dict[str, LogEntry] = {}
+    for entry in teardown.log:
+        if entry.amends is not None:
+            amended[entry.amends] = entry
+    found = []
+    for entry in teardown.log:
+        if entry.amends is not None:
+            continue
+        reading, seen = entry, {entry.id}
+        while reading.id in amended and amended[reading.id].id not in seen:
+            reading = amended[reading.id]
+            seen.add(reading.id)
+        if reading is not entry:
+            reading = replace(reading, id=entry.id, t=entry.t, pass_=entry.pass_, amends=None)
+        found.append(reading)
+    return found
+
+
+def _one_by_one(teardown: Teardown, entry: LogEntry) -> list[LogEntry]:
+    """An act on several things at once as one reading for each; measured seconds are shared by count."""
+    if entry.do not in ACTS_ON_ONE or not entry.things:
+        return [entry]
+    things = list(dict.fromkeys([*([entry.thing] if entry.thing else []), *entry.things]))
+    counts = [(teardown.joint[t].count or 1) if t in teardown.joint else 1 for t in things]
+    return [replace(entry, thing=thing, things=(), seconds=None if entry.seconds is None
+                    else entry.seconds * count / sum(counts)) for thing, count in zip(things, counts)]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Contradiction:
+    """A log entry that the rules of access do not allow where it stands."""
+
+    entry: str
+    obstacle: Obstacle
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Replay:
+    """One pass of the log by the rules."""
+
+    pass_: int
+    operations: tuple[Operation, ...]
+    entries: tuple[str, ...]  # for each operation, the log entry
+    contradictions: tuple[Contradiction, ...]
+    unknown: tuple[str, ...]  # entries that name a way or act that is not there, or a thing that cannot be moved
+    state: DeviceState  # the state at the end
+
+    def counted(self, structure: Structure, convention: Convention, times: ActiveTimes) -> Count:
+        """Steps, time and live acts as performed. Contradicted operations are counted as done."""
+        return count(structure, convention, times, self.operations)
+
+
+def replay(teardown: Teardown, structure: Structure, pass_: int = 1, until: str | None = None) -> Replay:
+    """Walk one pass; `until` stops after that entry (the state a view shows)."""
+    state = DeviceState(structure)
+    operations: list[Operation] = []
+    entries: list[str] = []
+    contradictions: list[Contradiction] = []
+    unknown: list[str] = []
+    for entry in readings(teardown):
+        if entry.pass_ == pass_:
+            wanted = _operations(structure, entry)
+            if wanted is None:
+                unknown.append(entry.id)
+            for operation in wanted or ():
+                for obstacle in state.obstacles(operation):
+                    contradictions.append(Contradiction(entry=entry.id, obstacle=obstacle))
+                state.apply(operation)
+                operations.append(operation)
+                entries.append(entry.id)
+            if entry.do == "reach":
+                contradictions.extend(_reach_contradictions(state, entry))
+        if entry.id == until:
+            break
+    return Replay(pass_=pass_, operations=tuple(operations), entries=tuple(entries),
+                  contradictions=tuple(contradictions), unknown=tuple(unknown), state=state)
+
+
+def _operations(structure: Structure, entry: LogEntry) -> list[Operation] | None:
+    """What the entry did; empty for entries that move nothing, None where it names something impossible."""
+    if entry.do not in ("release", "remove") or entry.thing is None:
+        return []
+    if entry.do == "remove":
+        part = structure.stand_in.get(entry.thing)
+        return [Operation(part=part)] if part in structure.removals else None
+    if entry.outcome not in OUTCOMES_THAT_RELEASE or entry.thing in structure.idle_joints:
+        return []
+    release = structure.releases.get(entry.thing)
+    way = entry.way or 0
+    if release is None or way >= len(release.ways):
+        return None
+    acts = len(release.ways[way].acts)
+    if entry.act is not None:
+        return [Operation(entry.thing, way, entry.act)] if entry.act < acts else None
+    return [Operation(entry.thing, way, act) for act in range(acts)]
+
+
+def _reach_contradictions(state: DeviceState, entry: LogEntry) -> list[Contradiction]:
+    """What was within reach had nothing in front of it; a `behind` that says otherwise is contradicted."""
+    structure, found = state.structure, []
+    for thing in entry.things or ((entry.thing,) if entry.thing else ()):
+        if thing in structure.releases and thing not in state.released and thing not in state.under_way:
+            ways = range(len(structure.releases[thing].ways))
+            obstacles = [state.obstacles(Operation(thing, way, 0)) for way in ways]
+            hidden = [o for o in min(obstacles, key=len) if o.code == "hidden"]
+        elif thing in structure.removals and thing not in state.removed:
+            hidden = [o for o in state.obstacles(Operation(part=thing)) if o.code == "hidden"]
+        else:
+            hidden = []
+        found.extend(Contradiction(entry=entry.id, obstacle=Obstacle("reach", (thing, *o.things))) for o in hidden)
+    return found

@@ -1,0 +1,85 @@
+"""Whether a torque can be: a number with its unit, judged for a thread and a strength class."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QComboBox, QGridLayout, QLineEdit, QListWidget, QVBoxLayout, QWidget
+
+from oddbolt.catalog import torque
+from oddbolt.model.quantity import read_figure
+from oddbolt.model.refusal import Refusal
+from oddbolt.model.things import Fastener
+from oddbolt.reassembly.bolts import torques
+from oddbolt.session.session import Session
+from oddbolt.ui.pieces.sheet import label
+from oddbolt.words import wording
+
+
+class Torque(QWidget):
+    """A check by hand, and all torques on record below it."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.value, self.thread = QLineEdit(), QLineEdit()
+        self.unit, self.strength = QComboBox(), QComboBox()
+        self.unit.addItems(torque.UNITS)
+        self.unit.setCurrentText("N·cm")
+        self.strength.addItems(torque.classes())
+        self.strength.setCurrentText("8.8")
+        self.problem = label("", "problem", wrap=True)
+        self.verdict = label("", "", wrap=True)
+        self.recorded = QListWidget()
+        self.recorded.setWordWrap(True)
+        self.recorded.setAccessibleName(self.tr("Torques on record"))
+        grid = QGridLayout()
+        for n, (text, widget) in enumerate(((self.tr("Torque"), self.value), (self.tr("Unit"), self.unit),
+                                            (self.tr("Thread"), self.thread), (self.tr("Class"), self.strength))):
+            widget.setAccessibleName(text)
+            grid.addWidget(label(text, "faint"), n // 2 * 2, n % 2)
+            grid.addWidget(widget, n // 2 * 2 + 1, n % 2)
+        for field in (self.value, self.thread):
+            field.setMaxLength(40)
+            field.textChanged.connect(lambda _: self.refresh())
+        for combo in (self.unit, self.strength):
+            combo.currentIndexChanged.connect(lambda _: self.refresh())
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(6)
+        box.addLayout(grid)
+        box.addWidget(self.problem)
+        box.addWidget(self.verdict)
+        box.addWidget(label(self.tr("On record"), "title"))
+        box.addWidget(self.recorded, 1)
+        box.addWidget(label(self.tr("By ISO 898-7 and VDI 2230, from memory. The maker's instructions come first."),
+                            "faint", wrap=True))
+        self.refresh()
+
+    def show_fastener(self, fastener: Fastener) -> None:
+        self.thread.setText(fastener.thread)
+
+    def refresh(self) -> None:
+        self.problem.setText("")
+        self.verdict.setText("")
+        if self.value.text().strip():
+            try:
+                number, unit = read_figure(self.value.text(), self.tr("Torque"))
+                check = torque.check_torque(number, unit or self.unit.currentText(), self.thread.text(),
+                                            self.strength.currentText())
+            except Refusal as refusal:
+                self.problem.setText(str(refusal))
+            else:
+                self.verdict.setText(wording.torque_text(check, self.thread.text()))
+        self.problem.setVisible(bool(self.problem.text()))
+
+    def show_recorded(self) -> None:
+        """All torques of the refit and the log, the impossible ones first."""
+        teardown = self._session.teardown
+        order = (torque.IMPOSSIBLE, torque.BREAKING, torque.LOW, torque.ABOVE_USUAL, torque.PLAUSIBLE)
+        found = sorted(torques(teardown), key=lambda f: order.index(f.check.verdict) if f.check else -1)
+        self.recorded.clear()
+        for one in found:
+            fastener = teardown.fastener.get(teardown.joint[one.joint].fastener or "")
+            judged = wording.torque_text(one.check, fastener.thread if fastener else "") if one.check else one.refusal
+            self.recorded.addItem(f"{wording.name_of(teardown, one.joint)}: {one.value:g} {one.unit}: {judged}")
+        if not found:
+            self.recorded.addItem(self.tr("No torque on record yet"))

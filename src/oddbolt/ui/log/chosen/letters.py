@@ -1,0 +1,155 @@
+"""What a click on the photograph marks: a fastener letter, and the part that these screws hold."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+
+from PySide6.QtCore import QSize, Signal
+from PySide6.QtGui import QAction
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QMenu, QToolButton, QWidget
+
+from oddbolt.model.things import Fastener, Teardown
+from oddbolt.paint.bolts import TAG_HEIGHT, tag_width
+from oddbolt.session.prepare import next_letter
+from oddbolt.ui.pieces.sheet import label
+from oddbolt.ui.theme.icons import tag_icon
+from oddbolt.words import wording
+
+TARGET = 44
+DRIVES = {"PH": ("000", "00", "0", "1", "2"), "PZ": ("0", "1", "2"), "T": ("2", "3", "4", "5", "6", "8", "10"),
+          "IP": ("5", "6", "8"), "PL": ("1", "2", "5"), "Y": ("000", "00", "0"), "SL": ("1", "2", "3"),
+          "HX": ("0.9", "1.3", "1.5", "2")}
+_DRIVER = re.compile(rf"({'|'.join(DRIVES)})(\d+(?:\.\d+)?)$")
+
+
+class LetterBar(QWidget):
+    """Letters as tags, one of them active or none, and the part the next group of screws holds."""
+
+    changed = Signal()
+    fastener_asked = Signal(object)  # a fastener to be added to the tray
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.letter = ""
+        self._last = ""
+        self._buttons: dict[str, QToolButton] = {}
+        self._shown: tuple[Fastener, ...] = ()
+        self._next = "A"
+        self._usual: list[tuple[str, str]] = []
+        self.parts = QComboBox()
+        self.parts.setAccessibleName(self.tr("Part that the next screws hold"))
+        self.parts.setMinimumWidth(90)
+        self.parts.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.parts.setToolTip(self.tr("What the next screws hold"))
+        self._row = QHBoxLayout(self)
+        self._row.setContentsMargins(0, 0, 0, 0)
+        self._row.setSpacing(5)
+        self._row.addWidget(label(self.tr("Mark"), "title"))
+        self.more = QToolButton()
+        self.more.setText("+")
+        self.more.setObjectName("tool")
+        self.more.setMinimumWidth(TARGET)
+        self.more.setAccessibleName(self.tr("Another kind of screw on the tray"))
+        self.more.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        self.more.setMenu(self._drive_menu())
+        self._row.addWidget(self.more)
+        self._row.addStretch(1)
+        self._row.addWidget(label(self.tr("of"), "faint"))
+        self._row.addWidget(self.parts, 2)
+        self.parts.currentIndexChanged.connect(lambda _: self.changed.emit())
+
+    @property
+    def part(self) -> str:
+        return self.parts.currentData() or ""
+
+    def choose_part(self, part: str) -> None:
+        row = self.parts.findData(part)
+        if row >= 0:
+            self.parts.setCurrentIndex(row)
+
+    def show_teardown(self, teardown: Teardown, on_device: list[str]) -> None:
+        self._next = next_letter(teardown)
+        usual = [m.groups() for m in (_DRIVER.match(tool.id.upper()) for tool in teardown.tools) if m]
+        if usual != self._usual:
+            self._usual = usual
+            self._drive_menu(usual)
+        if teardown.fasteners != self._shown:
+            self._shown = teardown.fasteners
+            self._make_buttons(teardown.fasteners)
+        before = self.part
+        if [self.parts.itemData(n) for n in range(self.parts.count())] != ["", *on_device]:
+            self.parts.blockSignals(True)
+            self.parts.clear()
+            self.parts.addItem(self.tr("the next part"), "")
+            for id_ in on_device:
+                self.parts.addItem(wording.name_of(teardown, id_), id_)
+            self.choose_part(before)
+            self.parts.blockSignals(False)
+
+    def _make_buttons(self, fasteners: tuple[Fastener, ...]) -> None:
+        for button in self._buttons.values():
+            self._row.removeWidget(button)
+            button.deleteLater()
+        self._buttons = {}
+        for n, fastener in enumerate(fasteners):
+            button = QToolButton()
+            button.setCheckable(True)
+            button.setObjectName("tool")
+            button.setMinimumWidth(TARGET + 8)
+            button.setIcon(tag_icon(fastener, self.font()))
+            button.setIconSize(QSize(round(tag_width(fastener.id)), round(TAG_HEIGHT)))
+            text = wording.fastener_text(fastener)
+            button.setToolTip(self.tr("{0}, key {1}").format(text, n + 1))
+            button.setAccessibleName(self.tr("Mark screws {0}").format(text))
+            button.clicked.connect(lambda _, letter=fastener.id: self._set("" if self.letter == letter else letter))
+            self._buttons[fastener.id] = button
+            self._row.insertWidget(n + 1, button)
+        if self.letter not in self._buttons:
+            self._set("")
+
+    def choose(self, place: int) -> None:
+        """Take a letter up; the place after the last one makes another kind of screw with the drive used last."""
+        letters = list(self._buttons)
+        if place < len(letters):
+            self._set(letters[place])
+        elif place == len(letters) and letters:
+            like = next((f for f in self._shown if f.id == (self.letter or self._last)), self._shown[-1])
+            made = Fastener(id=self._next, drive=like.drive, size=like.size)
+            self.fastener_asked.emit(made)
+            self._set(made.id)
+
+    def toggle(self) -> None:
+        """Marking on or off, with the letter used last."""
+        self._set("" if self.letter else self._last or next(iter(self._buttons), ""))
+
+    def clear(self, *, quiet: bool = False) -> None:
+        """No letter any more; `quiet` where something else is marked instead."""
+        self._set("", quiet=quiet)
+
+    def _drive_menu(self, usual: Sequence[tuple[str, str]] = ()) -> QMenu:
+        """Drives and sizes, those laid out first; the rest of a screw is measured when a hand is free."""
+        menu = self.more.menu() or QMenu(self.more)
+        menu.clear()
+        for drive, size in usual:
+            self._offer(menu, drive, size)
+        menu.addSeparator()
+        for drive, sizes in DRIVES.items():
+            sub = menu.addMenu(drive)
+            for size in sizes:
+                self._offer(sub, drive, size)
+        return menu
+
+    def _offer(self, menu: QMenu, drive: str, size: str) -> None:
+        action = QAction(f"{drive}{size}", menu)
+        action.triggered.connect(lambda _=False: self.fastener_asked.emit(
+            Fastener(id=self._next, drive=drive, size=size)))
+        menu.addAction(action)
+
+    def _set(self, letter: str, *, quiet: bool = False) -> None:
+        self.letter = letter
+        self._last = letter or self._last
+        for id_, button in self._buttons.items():
+            button.setChecked(id_ == letter)
+        if not quiet:
+            self.changed.emit()

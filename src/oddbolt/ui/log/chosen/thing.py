@@ -1,0 +1,231 @@
+"""What is in hand: the thing chosen, what it ties, what still holds it, its cautions, and the acts."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QPixmap
+from PySide6.QtWidgets import (
+    QComboBox,
+    QFrame,
+    QHBoxLayout,
+    QMenu,
+    QPushButton,
+    QSizePolicy,
+    QToolButton,
+    QVBoxLayout,
+)
+
+from oddbolt.catalog.defaults import ways_of
+from oddbolt.catalog.tables import bond_methods, tool_ids
+from oddbolt.model.things import Joint
+from oddbolt.rules.device_state import Obstacle
+from oddbolt.session import recording
+from oddbolt.session.session import Session
+from oddbolt.ui.log.keys import BY_DEED
+from oddbolt.ui.pieces.sheet import label
+from oddbolt.words import wording
+
+PORTRAIT_PX = 44
+
+
+class ChosenThing(QFrame):
+    """Shows one thing; the buttons only say what was asked for."""
+
+    asked = Signal(str)  # a deed of the keys table
+    tool_chosen = Signal(str)
+    way_asked = Signal(str)  # another way of parting a bond
+    behind_said = Signal(object)  # ids
+    safe_said = Signal(bool)
+    limits_asked = Signal(int)  # a way
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.thing = ""
+        self.setObjectName("sheet")
+        self.name = label("", "title", wrap=True)
+        self.holds = label("", "faint", wrap=True)
+        self.portrait = label("")
+        self.limits = label("", "limits", wrap=True)
+        self.caution = label("", "caution", wrap=True)
+        self.way = QComboBox()
+        self.way.setAccessibleName(self.tr("Way of releasing"))
+        self.way.currentIndexChanged.connect(lambda _: self._show_limits())
+        self.tool = QComboBox()
+        self.tool.setAccessibleName(self.tr("Tool"))
+        self.tool.activated.connect(lambda _: self.tool_chosen.emit(self.tool.currentData()))
+        self.buttons: dict[str, QPushButton] = {}
+        acts, more = QHBoxLayout(), QHBoxLayout()
+        for row, name, deed in ((acts, self.tr("Release  {0}"), "release"), (acts, self.tr("Lift  {0}"), "lift"),
+                                (acts, self.tr("Swing  {0}"), "swing"), (more, self.tr("Photo  {0}"), "next_photo"),
+                                (more, self.tr("Camera  {0}"), "take_picture"),
+                                (more, self.tr("Came of it  {0}"), "next_outcome")):
+            button = QPushButton(name.format(BY_DEED[deed]))
+            button.setObjectName("big")
+            button.clicked.connect(lambda _, d=deed: self.asked.emit(d))
+            row.addWidget(button)
+            self.buttons[deed] = button
+        self.way.activated.connect(self._way_chosen)
+        self.behind = QToolButton()
+        self.behind.setObjectName("answer")
+        self.behind.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        self.behind.setMenu(QMenu(self.behind))
+        self.behind.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        self.behind.menu().aboutToShow.connect(self._fill_behind)
+        self.safe = QToolButton()
+        self.safe.setObjectName("answer")
+        self.safe.setText(self.tr("Makes safe"))
+        self.safe.setCheckable(True)
+        self.safe.clicked.connect(lambda on: self.safe_said.emit(on))
+        self.enter_limits = QToolButton()
+        self.enter_limits.setObjectName("answer")
+        self.enter_limits.setText(self.tr("Limits…"))
+        self.enter_limits.setToolTip(self.tr("What protects the device: angle, depth, stop distance, heat, hold"))
+        self.enter_limits.clicked.connect(lambda _: self.limits_asked.emit(self.chosen_way()))
+        choices, said = QHBoxLayout(), QHBoxLayout()
+        choices.addWidget(self.way, 1)
+        choices.addWidget(self.tool, 1)
+        choices.addWidget(self.enter_limits)
+        said.addWidget(self.behind, 1)
+        said.addWidget(self.safe)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(10, 7, 10, 8)
+        box.setSpacing(4)
+        head = QHBoxLayout()
+        head.addWidget(self.name, 1)
+        head.addWidget(self.portrait)
+        box.addLayout(head)
+        for widget in (self.holds, self.limits, self.caution):
+            box.addWidget(widget)
+        box.addLayout(choices)
+        box.addLayout(said)
+        box.addLayout(acts)
+        box.addLayout(more)
+
+    def chosen_way(self) -> int:
+        row = max(0, self.way.currentIndex())
+        return row if self.way.count() > 1 and not self.way.itemData(row) else 0
+
+    def show_thing(self, thing: str) -> None:
+        """Show a part or joint, or that nothing is chosen (empty id)."""
+        teardown = self._session.teardown
+        same = thing == self.thing
+        self.thing = thing
+        joint = teardown.joint.get(thing)
+        self.buttons["release"].setEnabled(joint is not None)
+        self.buttons["lift"].setEnabled(bool(thing))
+        self._show_ways(same)
+        self._show_portrait()
+        self._show_tools(joint)
+        self._show_behind()
+        self.safe.setVisible(joint is not None and joint.kind in ("connector", "slide"))
+        self.safe.setChecked(joint is not None and joint.isolates is not False)
+        self.enter_limits.setVisible(joint is not None)
+        self._show_limits()
+        self._show_cautions()
+        if not thing:
+            self.name.setText(self.tr("Nothing chosen"))
+            self.holds.setText(self.tr("Click a mark, or choose a letter and click a screw"))
+            return
+        self.name.setText(wording.name_of(teardown, thing))
+        if joint is None:
+            text = teardown.part[thing].kind
+        else:
+            what = wording.fixing_text(teardown, joint) if joint.kind == "screw" else joint.type or joint.kind
+            text = self.tr("{0}; ties {1}").format(what, wording.names_of(teardown, joint.of))
+        obstacles = self._session.derived.obstacles(thing)
+        held = "; ".join(self.obstacle_text(obstacle) for obstacle in obstacles) or self.tr("Free now")
+        self.holds.setText(f"{text}\n{held}")
+
+    def _show_ways(self, keep_choice: bool) -> None:
+        teardown = self._session.teardown
+        joint = teardown.joint.get(self.thing)
+        before = self.way.currentIndex() if keep_choice else 0
+        self.way.clear()
+        for way in joint.ways if joint else ():
+            tools = [wording.tool_name(teardown, act.tool) for act in way.acts]
+            self.way.addItem(", ".join(dict.fromkeys(tools)))
+        if joint is not None and joint.kind == "adhesive":
+            for method in bond_methods().values():
+                self.way.addItem(self.tr("+ {0}").format(method.name), method.id)
+        self.way.setVisible(self.way.count() > 1)
+        self.way.setCurrentIndex(min(max(0, before), self.way.count() - 1))
+
+    def _way_chosen(self, row: int) -> None:
+        if method := self.way.itemData(row):
+            self.way.setCurrentIndex(0)
+            self.way_asked.emit(method)
+
+    def _show_portrait(self) -> None:
+        """A small picture of the part by itself, where one was taken."""
+        views = [view for view in self._session.teardown.views if view.portrait == self.thing and self.thing]
+        picture = QPixmap()
+        if views:
+            picture.loadFromData(self._session.document.thumb(views[-1].photo) or b"")
+        self.portrait.setVisible(not picture.isNull())
+        if not picture.isNull():
+            self.portrait.setPixmap(picture.scaledToHeight(PORTRAIT_PX, Qt.TransformationMode.SmoothTransformation))
+            self.portrait.setAccessibleName(self.tr("Portrait of {0}").format(self.name.text()))
+
+    def _show_behind(self) -> None:
+        """What stands before it, by whose word; the menu changes it."""
+        teardown = self._session.teardown
+        thing = teardown.part.get(self.thing) or teardown.joint.get(self.thing)
+        self.behind.setVisible(thing is not None and thing.id != teardown.device.base)
+        if thing is not None:
+            names = self.tr(" or ").join(wording.names_of(teardown, names) for names in thing.behind)
+            self.behind.setText(self.tr("Behind {0} ({1})").format(names or self.tr("nothing"), thing.basis))
+            self.behind.setToolTip(self.behind.text())
+            self.behind.setAccessibleName(self.behind.text())
+
+    def _fill_behind(self) -> None:
+        teardown, menu = self._session.teardown, self.behind.menu()
+        menu.clear()
+        now = [x for names in teardown.thing(self.thing).behind[:1] for x in names]
+        for id_ in recording.may_be_behind(teardown, self.thing):
+            action = menu.addAction(wording.name_of(teardown, id_))
+            action.setCheckable(True)
+            action.setChecked(id_ in now)
+            action.toggled.connect(lambda on, x=id_: self.behind_said.emit(
+                [*now, x] if on else [y for y in now if y != x]))
+        if menu.isEmpty():
+            menu.addAction(self.tr("Nothing was cleared before it")).setEnabled(False)
+
+    def _show_tools(self, joint: Joint | None) -> None:
+        """The tool of the way in hand, and what else is laid out."""
+        teardown = self._session.teardown
+        self.tool.setVisible(joint is not None)
+        self.tool.clear()
+        if joint is None:
+            return
+        ways = ways_of(teardown, joint)
+        present = ways[min(self.chosen_way(), len(ways) - 1)].acts[-1].tool
+        for tool in dict.fromkeys((present, "hand", *(t.id for t in teardown.tools), *tool_ids())):
+            self.tool.addItem(wording.tool_name(teardown, tool), tool)
+
+    def _show_limits(self) -> None:
+        """What protects the device in this act: angle, depth, stop distance, temperature, hold."""
+        joint = self._session.teardown.joint.get(self.thing)
+        ways = ways_of(self._session.teardown, joint) if joint else ()
+        acts = ways[self.chosen_way()].acts if ways and self.chosen_way() < len(ways) else ()
+        text = "; ".join(wording.limit_text(self._session.teardown, limit) for act in acts for limit in act.limits)
+        self.limits.setText(text)
+        self.limits.setVisible(bool(text))
+
+    def _show_cautions(self) -> None:
+        """The cautions of the act in hand, once and calmly; they can be read again as long as it is in hand."""
+        teardown = self._session.teardown
+        if self.thing in teardown.part:
+            hazards = list(teardown.part[self.thing].hazards)
+        else:
+            joint = teardown.joint.get(self.thing)
+            hazards = [hazard for way in joint.ways for hazard in way.hazards] if joint else []
+        texts = wording.caution_texts(hazards)
+        self.caution.setVisible(bool(texts))
+        self.caution.setText("\n".join(texts))
+        self.caution.setToolTip(wording.CAUTIONS_FIRST)
+
+    # -- what holds it
+
+    def obstacle_text(self, obstacle: Obstacle) -> str:
+        return wording.obstacle_text(self._session.teardown, obstacle)

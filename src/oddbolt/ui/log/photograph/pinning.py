@@ -1,0 +1,57 @@
+"""Marks of a view as pins, and the ends of the chosen joint as handles."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Mapping
+
+from oddbolt.knowledge.findings import left_on
+from oddbolt.model.things import Teardown, View
+from oddbolt.rules.device_state import DeviceState
+from oddbolt.ui.widgets.overlay import End
+from oddbolt.ui.widgets.pins import Pin
+from oddbolt.words import wording
+
+
+def pins_of(teardown: Teardown, view: View | None, bench: DeviceState | None, chosen: str, asked: Collection[str],
+            selected: Collection[int], numbers: Mapping[int, str]) -> list[Pin]:
+    """`bench` is given for the present state: what is released or lifted is shown faintly. `numbers` is what marks show
+    while they are numbered anew; the group in hand shows those it has."""
+    pins = []
+    covered = protected(teardown)
+    for place, mark in enumerate(view.marks if view else ()):
+        joint, part = teardown.joint.get(mark.thing), teardown.part.get(mark.thing)
+        spent = bench is not None and not bench.is_in_place(mark.thing)
+        text, drive = wording.name_of(teardown, mark.thing), ""
+        kind = "part" if part else "plug" if joint and joint.kind == "connector" else "other"
+        if joint is not None and joint.kind == "screw" and joint.fastener:
+            text, drive, kind = joint.fastener, teardown.fastener[joint.fastener].drive, "screw"
+        if place in numbers:
+            text = f"{text} {numbers[place]}"
+        elif kind == "screw" and mark.thing == chosen and mark.n is not None:
+            text = f"{text} {mark.n}"
+        if mark.thing in covered:
+            text = f"{text} + {covered[mark.thing]}"
+        pins.append(Pin(mark.x, mark.y, text, drive, kind, spent, mark.thing == chosen or place in selected,
+                        mark.outline, mark.thing in asked, mark.angle_deg))
+    return pins
+
+
+def protected(teardown: Teardown) -> dict[str, str]:
+    """Things with a temporary protection on them, and which."""
+    return {where[0]: what for what, *where in (finding.others for finding in left_on(teardown)) if where}
+
+
+def ends_of(teardown: Teardown, view: View | None, thing: str, stub: float) -> list[End]:
+    """Handles for what a joint ties: at the parts' marks on this view, else a short way off, `stub` pixels."""
+    joint = teardown.joint.get(thing)
+    marks = [m for m in view.marks if m.thing == thing] if view else []
+    if joint is None or not marks:
+        return []
+    start = marks[0].x, marks[0].y
+    found = []
+    for number, part in enumerate(joint.of[:2]):
+        place = next(((m.x, m.y) for m in view.marks if m.thing == part),
+                     (start[0] + (stub if number else -stub), start[1] + stub))
+        name = wording.name_of(teardown, part)
+        found.append(End(number, start, place, name))
+    return found

@@ -1,0 +1,268 @@
+"""The states of the device: which photograph is shown, and where new ones come from."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtCore import QBuffer, QIODevice, QObject, QTimer, Signal
+from PySide6.QtGui import QGuiApplication, QImage
+
+from oddbolt.imaging.sides import taken_over
+from oddbolt.instruments.protocols import Camera, InstrumentFault
+from oddbolt.instruments.watched import WatchedFolder
+from oddbolt.model.refusal import Refusal
+from oddbolt.model.things import Mark, View
+from oddbolt.session import commands
+from oddbolt.session.session import Session
+from oddbolt.ui.background.photos import Photos
+from oddbolt.ui.widgets.images import image_size, make_thumb, read_image
+
+ChoosePhoto = Callable[[], Path | None]
+COMPARED_PX = 2000
+
+
+class States(QObject):
+    """Knows the view that is shown; adds views from a file, the clipboard, a folder or the camera."""
+
+    changed = Signal()  # another view is shown, or none
+    said = Signal(str, bool)
+
+    def __init__(self, session: Session, choose_photo: ChoosePhoto, camera: Camera | None) -> None:
+        super().__init__()
+        self._session = session
+        self._choose_photo = choose_photo
+        self.camera = camera
+        self.shown = ""
+        self.side = ""  # of the next photograph; empty: as the one shown
+        self.photos = Photos(lambda name: session.document.photo(name), self)
+        self._folder: WatchedFolder | None = None
+        self._look = QTimer(self)
+        self._look.setInterval(700)
+        self._look.timeout.connect(self.look_into_folder)
+
+    @property
+    def views(self) -> tuple[View, ...]:
+        """The states, in the order in which they were taken; portraits of parts are none."""
+        return tuple(view for view in self._session.teardown.views if view.portrait is None)
+
+    @property
+    def view(self) -> View | None:
+        return next((view for view in self.views if view.id == self.shown), None)
+
+    @property
+    def next_side(self) -> str:
+        """The side that the next photograph shows."""
+        return self.side or (self.view.side if self.view else "back")
+
+    @property
+    def is_latest(self) -> bool:
+        return bool(self.views) and self.view is self.views[-1]
+
+    def show(self, view_id: str) -> None:
+        self.shown = view_id
+        self.changed.emit()
+
+    def follow(self) -> None:
+        """After a change: stay where one is, or go to the last state when that is gone."""
+        if self.views and self.view is None:
+            self.shown = self.views[-1].id
+
+    def place(self) -> int:
+        return next((n for n, view in enumerate(self.views) if view.id == self.shown), len(self.views))
+
+    def next_photo(self) -> None:
+        """Show the next state; at the end of the strip, add a photograph of the present one."""
+        if self.place() + 1 < len(self.views):
+            self.show(self.views[self.place() + 1].id)
+            return
+        path = self._choose_photo()
+        if path is not None:
+            self.add_file(path)
+
+    def previous_photo(self) -> None:
+        if 0 < self.place() <= len(self.views) and self.views:
+            self.show(self.views[self.place() - 1].id)
+
+    def before(self) -> View | None:
+        """The state before the one shown, seen from the same side."""
+        view = self.view
+        same = [v for v in self.views[:self.place()] if view is not None and v.side == view.side]
+        return same[-1] if same else None
+
+    def picture_before(self) -> QImage | None:
+        view = self.before()
+        body = self._session.document.photo(view.photo) if view else None
+        image = read_image(body, COMPARED_PX) if body else QImage()
+        return None if image.isNull() else image
+
+    # -- new photographs
+
+    def add_file(self, path: Path) -> bool:
+        body = self._read(path)
+        return body is not None and self.add(path.name, body, str(path))
+
+    def _read(self, path: Path) -> bytes | None:
+        """The file's bytes; None, and said why, where it cannot be read."""
+        try:
+            return path.read_bytes()
+        except OSError as error:
+            self.said.emit(self.tr("{0} cannot be read: {1}").format(path, error.strerror), True)
+            return None
+
+    def add(self, name: str, body: bytes, where: str = "") -> bool:
+        """Take a photograph of the present state into the document. Its scale is taken from the view before, if any
+        was taken by the same camera; a file's is not known until it is measured."""
+        side = self.next_side
+        return self._keep(name, body, where, side=side, mm_per_px=self._scale_of(name, side),
+                          marks=self._standing(side) if name.startswith("camera") else ())
+
+    def _keep(self, name: str, body: bytes, where: str, **keys: Any) -> bool:
+        """Keep a photograph and its view; said why where that cannot be. A state is shown at once, a portrait not."""
+        thumb = make_thumb(body)
+        if not thumb:
+            self.said.emit(self.tr("{0} is not a photograph this program can read (JPEG, PNG, WebP, TIFF)").format(
+                where or name), True)
+            return False
+        teardown, before = self._session.teardown, self.shown
+        try:
+            # The photograph first: a view without one would be worse than a photograph that no view shows.
+            made = View(id=commands.free_id(teardown, "v"), photo=self._session.take_photo(name, body, thumb),
+                        at_entry=teardown.log[-1].id if teardown.log else None, **keys)
+            self.shown = before if made.portrait else made.id
+            self._session.do(commands.add_view(teardown, made))
+        except Refusal as refusal:
+            self.shown = before
+            self.said.emit(str(refusal), True)
+            return False
+        return True
+
+    def _scale_of(self, name: str, side: str) -> float | None:
+        """The overhead camera stands still: its photographs of one side share their scale, measured or calibrated."""
+        if not name.startswith("camera"):
+            return None
+        same = [v for v in self.views if v.side == side and v.photo.startswith("camera")]
+        known = same[-1].mm_per_px if same else None
+        return known or (self.camera.mm_per_px if self.camera is not None else None)
+
+    def _standing(self, side: str) -> tuple[Mark, ...]:
+        """Marks of the last state from this side, of what is still in place: the overhead camera stands still."""
+        bench = self._session.derived.replay.state
+        same = [v for v in self.views if v.side == side]
+        return tuple(m for m in same[-1].marks if bench.is_in_place(m.thing)) if same else ()
+
+    def carry_marks(self) -> None:
+        """Take over the marks of the state before, from the same side, of what is still in place."""
+        view, before = self.view, self.before()
+        if view is None or before is None:
+            self.said.emit(self.tr("There is no earlier state from this side"), True)
+            return
+        bench = self._session.derived.replay.state
+        marks = [m for m in before.marks if bench.is_in_place(m.thing)
+                 and all(m.thing != own.thing for own in view.marks)]
+        if marks:
+            self._do(commands.carry_marks(self._session.teardown, view.id, marks))
+        else:
+            self.said.emit(self.tr("Nothing marked on the state before is still in place and not marked here"), True)
+
+    def copy_to_other_side(self, chosen: Sequence[int]) -> None:
+        """Marks of this view onto the other one of the same state, the other way round where it is the other side:
+        those drawn round, else all that the other does not have."""
+        view = self.view
+        same = [v for v in self.views if view is not None and v.at_entry == view.at_entry and v.id != view.id]
+        if view is None or not same:
+            self.said.emit(self.tr("There is no other photograph of this state: turn the device and take one"), True)
+            return
+        other = same[-1]
+        theirs = {(m.thing, m.n) for m in other.marks}
+        marks = [m for n, m in enumerate(view.marks) if (m.thing, m.n) not in theirs and (not chosen or n in chosen)]
+        sizes = tuple(image_size(self._session.document.photo(v.photo) or b"") or (1.0, 1.0) for v in (view, other))
+        places = {(m.thing, m.n): (m.x, m.y) for m in other.marks}
+        shared = [((m.x, m.y), places[m.thing, m.n]) for m in view.marks if (m.thing, m.n) in places]
+        if not marks:
+            self.said.emit(self.tr("The other photograph has all these marks already"), True)
+            return
+
+        def over(spots: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
+            return taken_over(spots, sizes, (view.mm_per_px, other.mm_per_px), turned=view.side != other.side,
+                              shared=shared)
+
+        copied = [replace(m, x=x, y=y, outline=tuple(over(m.outline)), angle_deg=None)
+                  for m, (x, y) in zip(marks, over([(m.x, m.y) for m in marks]))]
+        inside = [m for m in copied if 0 <= m.x <= sizes[1][0] and 0 <= m.y <= sizes[1][1]
+                  and all(x >= 0 and y >= 0 for x, y in m.outline)]
+        if not inside:
+            self.said.emit(self.tr("By the scales of both these marks would lie beside the other photograph"), True)
+        elif self._do(commands.carry_marks(self._session.teardown, other.id, inside)):
+            self.show(other.id)
+
+    def _do(self, command: commands.Command) -> bool:
+        try:
+            self._session.do(command)
+        except Refusal as refusal:
+            self.said.emit(str(refusal), True)
+            return False
+        return True
+
+    def take_picture(self) -> None:
+        """Photograph the present state by the overhead camera."""
+        if self.camera is None:
+            self.said.emit(self.tr("No camera is connected: N takes a file, or watch a folder (File menu)"), True)
+            return
+        try:
+            body = self.camera.photograph(self.next_side)
+        except InstrumentFault as fault:
+            self.said.emit(str(fault), True)
+            return
+        self.add("camera.jpg", body)
+
+    def turn_over(self) -> None:
+        """Front and back change places, and the camera takes a picture."""
+        self.side = "back" if self.next_side == "front" else "front"
+        self.take_picture()
+
+    def portrait(self, part: str) -> None:
+        """Photograph a part that is held up to the lens: by the camera, else from a file."""
+        if part not in self._session.teardown.part:
+            self.said.emit(self.tr("Choose the part that the portrait is of"), True)
+            return
+        try:
+            body = self.camera.photograph("any") if self.camera is not None else None
+        except InstrumentFault as fault:
+            self.said.emit(str(fault), True)
+            return
+        path = self._choose_photo() if body is None else None
+        if path is not None:
+            body = self._read(path)
+        if body:
+            self._keep(f"portrait-{part}.jpg", body, str(path or ""), side="any", portrait=part)
+
+    def paste(self) -> None:
+        """Take a picture from the clipboard."""
+        image = QGuiApplication.clipboard().image()
+        if image.isNull():
+            self.said.emit(self.tr("There is no picture on the clipboard"), True)
+            return
+        buffer = QBuffer()
+        buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+        image.save(buffer, "PNG")
+        self.add("pasted.png", bytes(buffer.data()))
+
+    def watch(self, folder: Path | None) -> None:
+        """Take in what arrives in a folder from now on; None stops that."""
+        self._folder = WatchedFolder(folder) if folder is not None else None
+        if folder is None:
+            self._look.stop()
+        else:
+            self._look.start()
+            self.said.emit(self.tr("New photographs in {0} come in by themselves").format(folder), False)
+
+    def look_into_folder(self) -> None:
+        for path in self._folder.arrived() if self._folder else []:
+            self.add_file(path)
+
+    def stop(self) -> None:
+        self._look.stop()
+        self.photos.clear()

@@ -1,0 +1,76 @@
+"""The strip of states: one small picture for each photograph, in the order they were taken."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QSize, Qt, Signal
+from PySide6.QtGui import QIcon, QPixmap
+from PySide6.QtWidgets import QListView, QListWidget, QListWidgetItem
+
+from oddbolt.model.things import View
+from oddbolt.session.session import Session
+from oddbolt.words import wording
+
+PICTURE = QSize(84, 56)
+
+
+class Strip(QListWidget):
+    """Shows thumbnails only; the photographs themselves are not read."""
+
+    chosen = Signal(str)  # view
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._shown: tuple[tuple[str, str, str], ...] = ()
+        self.setViewMode(QListView.ViewMode.IconMode)
+        self.setFlow(QListView.Flow.LeftToRight)
+        self.setMovement(QListView.Movement.Static)
+        self.setWrapping(False)
+        self.setIconSize(PICTURE)
+        self.setGridSize(QSize(92, 56 + 6 + self.fontMetrics().height()))
+        self.setFixedHeight(56 + 28 + self.fontMetrics().height())
+        self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setAccessibleName(self.tr("Strip of states"))
+        self.currentRowChanged.connect(self._row_chosen)
+
+    def refresh(self, view_id: str) -> None:
+        """Show all states, this one chosen. What is shown already is not made again."""
+        self.blockSignals(True)
+        views = self._views()
+        shown = tuple((view.id, view.photo, view.side) for view in views)
+        if shown[:len(self._shown)] != self._shown or len(shown) < len(self._shown):
+            self.clear()
+            self._shown = ()
+        for n in range(len(self._shown), len(views)):
+            self.addItem(self._item(n + 1, views[n]))
+        self._shown = shown
+        row = next((n for n, view in enumerate(views) if view.id == view_id), -1)
+        if row != self.currentRow():
+            self.setCurrentRow(row)
+        self.blockSignals(False)
+
+    def _views(self) -> list[View]:
+        return [view for view in self._session.teardown.views if view.portrait is None]
+
+    def forget(self) -> None:
+        """Another document: its photographs may have the same names."""
+        self._shown = ()
+        self.clear()
+
+    def _item(self, number: int, view: View) -> QListWidgetItem:
+        thumb = QPixmap()
+        thumb.loadFromData(self._session.document.thumb(view.photo) or b"")
+        if thumb.isNull():
+            thumb = QPixmap(PICTURE)
+            thumb.fill(Qt.GlobalColor.gray)
+        item = QListWidgetItem(QIcon(thumb.scaled(PICTURE, Qt.AspectRatioMode.KeepAspectRatio,
+                                                  Qt.TransformationMode.SmoothTransformation)),
+                               f"{number} · {wording.SIDES[view.side]}")
+        item.setToolTip(self.tr("State after {0}").format(view.at_entry) if view.at_entry
+                        else self.tr("Before the first act"))
+        return item
+
+    def _row_chosen(self, row: int) -> None:
+        views = self._views()
+        if 0 <= row < len(views):
+            self.chosen.emit(views[row].id)

@@ -1,0 +1,272 @@
+"""The sheet of a part, or of several at once: what it is, its figures, its spare; the catalogue on its kind."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from typing import Any
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QPixmap
+from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+
+from oddbolt.catalog.components import Component, components
+from oddbolt.model.quantity import read_figure, read_number
+from oddbolt.model.refusal import Refusal
+from oddbolt.model.things import Part
+from oddbolt.reassembly.inventory import HEAT_TO, part_sheet
+from oddbolt.session import commands
+from oddbolt.session.session import Session
+from oddbolt.ui.pieces.sheet import label
+from oddbolt.words import wording
+
+SPARES = ("", "public", "professional", "authorised", "maker", "none")
+PORTRAIT_PX = 90
+MOST_G = 100_000.0
+FACTS = ("function", "marking", "material")
+
+
+class PartForm(QWidget):
+    """Fields write when they are left or on Return; what cannot be is said below its field and changes nothing."""
+
+    said = Signal(str, bool)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.ids: list[str] = []
+        self.title = label("", "title", wrap=True)
+        self.portrait = label("")
+        self.held = label("", "faint", wrap=True)
+        self.fields: dict[str, QLineEdit] = {}
+        self.problems: dict[str, QLabel] = {}
+        self.kind, self.spare, self.heat = QComboBox(), QComboBox(), QComboBox()
+        self.figures = label("", "", wrap=True)
+        self.add = QPushButton(self.tr("Add"))
+        self.about = label("", "", wrap=True)
+        self._build()
+
+    def _build(self) -> None:
+        names = {"name": self.tr("Name"), "function": self.tr("Function"), "marking": self.tr("Marking"),
+                 "material": self.tr("Material"), "mass": self.tr("Mass, g"), "hazards": self.tr("Hazards"),
+                 "figure": self.tr("A figure, like: capacity 7900 mAh")}
+        self.kind.setEditable(True)
+        self.kind.addItems(sorted({*components(), "chip", "part"}))
+        self.kind.lineEdit().setMaxLength(60)
+        for value, text in zip(SPARES, (self.tr("not known"), self.tr("to anyone"), self.tr("to professionals"),
+                                        self.tr("to authorised repairers"), self.tr("to the maker only"),
+                                        self.tr("none"))):
+            self.spare.addItem(text, value)
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(8)
+        grid.setVerticalSpacing(2)
+        row = 0
+        for name, widget, text in (("name", None, ""), ("kind", self.kind, self.tr("Kind")), ("function", None, ""),
+                                   ("marking", None, ""), ("material", None, ""), ("mass", None, ""),
+                                   ("spare", self.spare, self.tr("Spare")), ("hazards", None, ""),
+                                   ("heat", self.heat, self.tr("Heat goes to"))):
+            made = widget or self._field(name, names[name])
+            made.setAccessibleName(text or names[name])
+            made.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+            grid.addWidget(label(text or names[name], "faint"), row, 0)
+            grid.addWidget(made, row, 1)
+            if name in self.problems:
+                grid.addWidget(self.problems[name], row + 1, 1)
+            row += 2
+        grid.setColumnStretch(1, 1)
+        figure = self._field("figure", names["figure"])
+        figure.setPlaceholderText(names["figure"])
+        self.add.clicked.connect(lambda _: self._left("figure"))
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(6)
+        for item in (self.title, self.portrait, self.held):
+            box.addWidget(item)
+        box.addLayout(grid)
+        for item in (self.figures, figure, self.problems["figure"], self.add, self.about):
+            box.addWidget(item)
+        box.addStretch(1)
+        self.kind.activated.connect(lambda _: self._write_kind())
+        self.kind.lineEdit().editingFinished.connect(self._write_kind)
+        self.spare.activated.connect(lambda _: self._write_spare())
+        self.heat.activated.connect(lambda _: self._do(commands.set_fact(
+            self._session.teardown, self.ids, HEAT_TO, self.heat.currentData() or None)))
+
+    def _field(self, name: str, text: str) -> QLineEdit:
+        field, problem = QLineEdit(), label("", "problem", wrap=True)
+        field.setAccessibleName(text)
+        field.setMaxLength(20_000)  # longer than anything sensible, so that what is pasted is refused, not cut
+        field.editingFinished.connect(lambda: self._left(name))
+        problem.hide()
+        self.fields[name], self.problems[name] = field, problem
+        return field
+
+    # -- showing
+
+    def show_parts(self, ids: Sequence[str]) -> None:
+        """One part with everything, or what several have in common."""
+        teardown = self._session.teardown
+        self.ids = [id_ for id_ in ids if id_ in teardown.part]
+        self.setEnabled(bool(self.ids))
+        parts = [teardown.part[id_] for id_ in self.ids]
+        one = parts[0] if len(parts) == 1 else None
+        several = self.tr("{0} parts at once").format(len(parts))
+        self.title.setText(wording.name_of(teardown, one.id) if one else several)
+        self._fill("name", [p.name for p in parts])
+        self.fields["name"].setEnabled(one is not None)
+        for name in FACTS:
+            self._fill(name, [_fact(p, name) for p in parts])
+        self._fill("mass", [f"{p.mass_g:g}" if p.mass_g is not None else "" for p in parts])
+        self._fill("hazards", [", ".join(p.hazards) for p in parts])
+        self._fill("figure", [""])
+        self.kind.setEditText(_common([p.kind for p in parts]) or "")
+        available = _common([p.spare.available if p.spare else "" for p in parts])
+        self.spare.setCurrentIndex(max(0, self.spare.findData(available)))
+        self._show_heat(parts)
+        self._show_one(one)
+
+    def _show_heat(self, parts: list[Part]) -> None:
+        """Where the heat goes: the next part of the chain."""
+        self.heat.clear()
+        self.heat.addItem("–", "")
+        for part in self._session.teardown.parts:
+            if part.id not in self.ids:
+                self.heat.addItem(wording.name_of(self._session.teardown, part.id), part.id)
+        self.heat.setCurrentIndex(max(0, self.heat.findData(_common([_fact(p, HEAT_TO) for p in parts]))))
+
+    def _fill(self, name: str, values: list[str]) -> None:
+        field, common = self.fields[name], _common(values)
+        field.blockSignals(True)
+        field.setText(common or "")
+        field.setProperty("shown", common or "")
+        if name != "figure":
+            field.setPlaceholderText("" if common is not None else self.tr("several"))
+        field.blockSignals(False)
+        self._tell(name, "")
+
+    def _show_one(self, part: Part | None) -> None:
+        """What only a single part has: portrait, what holds it, figures, the catalogue's words."""
+        teardown = self._session.teardown
+        self.figures.setVisible(part is not None)
+        self.about.setVisible(part is not None)
+        self.held.setVisible(part is not None)
+        self.portrait.hide()
+        if part is None:
+            return
+        sheet = part_sheet(teardown, part.id)
+        lines = [self.tr("Held by {0}").format(wording.names_of(teardown, sheet.held_by))]
+        if sheet.carries:
+            lines.append(self.tr("Carries {0}").format(wording.names_of(teardown, sheet.carries)))
+        if sheet.renew:
+            lines.append(self.tr("Renewed with it: {0}").format(wording.names_of(teardown, sheet.renew)))
+        if part.role:
+            lines.append(self.tr("Priority part: {0}").format(", ".join(wording.role_name(r) for r in part.role)))
+        lines.append(self.tr("Evidence: {0}; seen on {1} photos; basis {2}").format(
+            ", ".join(sheet.evidence) or self.tr("none in the log"), len(sheet.seen_on), part.basis))
+        self.held.setText("\n".join(lines))
+        own = [fact for fact in part.facts if fact.name not in (*FACTS, HEAT_TO)]
+        figures = [f"{fact.name}: {fact.value} {fact.unit}".strip() + f"  ({fact.basis})" for fact in own]
+        figures += [self.tr("measured: {0} {1}  ({2})").format(e.value, e.unit, e.id) for e in teardown.log
+                    if e.id in sheet.measured]
+        self.figures.setText("\n".join(figures) or self.tr("No figures yet"))
+        self._show_portrait(sheet.portraits)
+        self.about.setText(_about_text(sheet.about, self.tr) if isinstance(sheet.about, Component)
+                           else self.tr("The catalogue has no words for this kind"))
+
+    def _show_portrait(self, views: Sequence[str]) -> None:
+        """The last portrait, with its size in mm where it has a scale."""
+        view = next((v for v in self._session.teardown.views if views and v.id == views[-1]), None)
+        picture = QPixmap()
+        if view is not None:
+            picture.loadFromData(self._session.document.thumb(view.photo) or b"")
+        if not picture.isNull():
+            self.portrait.setPixmap(picture.scaledToHeight(PORTRAIT_PX, Qt.TransformationMode.SmoothTransformation))
+            self.portrait.setAccessibleName(self.tr("Portrait"))
+            self.portrait.show()
+
+    def _tell(self, name: str, text: str) -> None:
+        self.problems[name].setText(text)
+        self.problems[name].setVisible(bool(text))
+
+    # -- writing
+
+    def _left(self, name: str) -> None:
+        """A field was left: write what is new in it; what several parts differ in stays unless something was typed."""
+        text = self.fields[name].text().strip()
+        if text == self.fields[name].property("shown") or not self.ids:
+            return
+        try:
+            command = self._command(name, text)
+        except Refusal as refusal:
+            self._tell(name, f"{refusal.reason}. {refusal.advice}".rstrip(". ") + ".")
+            return
+        self._tell(name, "")
+        self._do(command)
+
+    def _command(self, name: str, text: str) -> commands.Command:
+        teardown, ids = self._session.teardown, self.ids
+        if len(text) > 500:
+            raise Refusal(name, f"{len(text)} characters are too many", "Write 500 at most; a note may be longer")
+        makers: dict[str, Callable[[], commands.Command]] = {
+            "name": lambda: commands.set_parts(teardown, ids, name=text),
+            "mass": lambda: commands.set_parts(teardown, ids, mass_g=_grams(text) if text else None),
+            "hazards": lambda: commands.set_parts(teardown, ids, hazards=tuple(
+                word.strip() for word in text.split(",") if word.strip())),
+            "figure": lambda: commands.set_fact(teardown, ids, *read_fact(text))}
+        return makers.get(name, lambda: commands.set_fact(teardown, ids, name, text or None))()
+
+    def _write_kind(self) -> None:
+        text = self.kind.currentText().strip()
+        parts = [self._session.teardown.part[id_] for id_ in self.ids if id_ in self._session.teardown.part]
+        if parts and text != (_common([p.kind for p in parts]) or ""):
+            self._do(commands.set_parts(self._session.teardown, self.ids, kind=text))
+
+    def _write_spare(self) -> None:
+        if self.ids:
+            self._do(commands.set_spare(self._session.teardown, self.ids, self.spare.currentData()))
+
+    def _do(self, command: commands.Command) -> None:
+        try:
+            self._session.do(command)
+        except Refusal as refusal:
+            self.said.emit(str(refusal), True)
+        else:
+            self.said.emit(self.tr("Recorded: {0}").format(command.label), False)
+
+
+def _grams(text: str) -> float:
+    value, unit = read_figure(text, "mass")
+    factor = {"": 1.0, "g": 1.0, "kg": 1000.0, "mg": 0.001}.get(unit.lower())
+    if factor is None:
+        raise Refusal("mass", f'"{unit}" is no unit of mass', "Write g, mg or kg")
+    return read_number(f"{value * factor:.6f}", "mass", most=MOST_G)
+
+
+def read_fact(text: str) -> tuple[str, Any, str]:
+    """Name, value and unit of "capacity 7900 mAh" or "state white". Raises Refusal for anything that is not both."""
+    words = text.split()
+    if len(words) < 2:
+        raise Refusal("figure", "a figure has a name and a value", "Write it like: capacity 7900 mAh")
+    for place in range(1, len(words)):
+        try:
+            value, unit = read_figure(words[place], "figure")
+        except Refusal:
+            continue
+        return " ".join(words[:place]), value, " ".join([unit, *words[place + 1:]]).strip()
+    return words[0], " ".join(words[1:]), ""
+
+
+def _fact(part: Part, name: str) -> str:
+    return next((str(fact.value) for fact in part.facts if fact.name == name), "")
+
+
+def _common(values: Sequence[str]) -> str | None:
+    """What all have; None where they differ."""
+    return values[0] if values and all(value == values[0] for value in values) else None
+
+
+def _about_text(about: Component, tr: Callable[[str], str]) -> str:
+    lines = [f"{about.name}. {about.what}", tr("Where: {0}").format(about.where), tr("Held: {0}").format(about.held),
+             tr("Opened: {0}").format(about.opened), tr("Renew: {0}").format(about.renew)]
+    if about.note:
+        lines.append(tr("Write down: {0}").format(", ".join(about.note)))
+    return "\n".join(lines)

@@ -1,0 +1,152 @@
+"""All parts by assembly, with search and filter; several can be chosen at once."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import (
+    QComboBox,
+    QHBoxLayout,
+    QHeaderView,
+    QLineEdit,
+    QTreeWidget,
+    QTreeWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from oddbolt.model.things import Part
+from oddbolt.reassembly.inventory import Branch, tree_of
+from oddbolt.session.session import Session
+from oddbolt.words import wording
+
+ID = Qt.ItemDataRole.UserRole
+
+
+class PartTree(QWidget):
+    """The tree and the line above it; what the filter leaves out is hidden, its carriers stay."""
+
+    parts_chosen = Signal(object)  # ids
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._held: dict[str, int] = {}
+        self.search = QLineEdit()
+        self.search.setPlaceholderText(self.tr("Search: name, kind, marking, material"))
+        self.search.setAccessibleName(self.tr("Search parts"))
+        self.search.setClearButtonEnabled(True)
+        self.search.setMinimumHeight(34)
+        self.filter = QComboBox()
+        self.filter.setAccessibleName(self.tr("Which parts are shown"))
+        self.filter.setMinimumHeight(34)
+        for text, test in self._tests():
+            self.filter.addItem(text, test)
+        self.tree = QTreeWidget()
+        self.tree.setHeaderLabels([self.tr("Part"), self.tr("Kind"), self.tr("Mass, g"), self.tr("Held by"),
+                                   self.tr("Spare"), self.tr("Hazards")])
+        self.tree.setAccessibleName(self.tr("Parts by assembly"))
+        self.tree.setSelectionMode(QTreeWidget.SelectionMode.ExtendedSelection)
+        self.tree.setUniformRowHeights(True)
+        self.tree.setAlternatingRowColors(True)
+        self.tree.header().setStretchLastSection(False)
+        self.tree.header().setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
+        self.tree.header().setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
+        letter = self.fontMetrics().averageCharWidth()
+        for column, letters in ((1, 15), (2, 10), (3, 10), (4, 13), (5, 12)):
+            self.tree.setColumnWidth(column, letters * letter)
+        line = QHBoxLayout()
+        line.addWidget(self.search, 1)
+        line.addWidget(self.filter)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.addLayout(line)
+        box.addWidget(self.tree, 1)
+        self.search.textChanged.connect(lambda _: self._apply())
+        self.filter.currentIndexChanged.connect(lambda _: self._apply())
+        self.tree.itemSelectionChanged.connect(lambda: self.parts_chosen.emit(self.chosen()))
+
+    def _tests(self) -> list[tuple[str, Callable[[Part], bool]]]:
+        return [(self.tr("all parts"), lambda part: True), (self.tr("priority parts"), lambda part: bool(part.role)),
+                (self.tr("without mass"), lambda part: part.mass_g is None and not part.captive),
+                (self.tr("hazardous"), lambda part: bool(part.hazards)),
+                (self.tr("chips and the like"), lambda part: part.captive),
+                (self.tr("spare not known"), lambda part: not (part.spare and part.spare.available)),
+                (self.tr("still in place"), self._is_in_place)]
+
+    def _is_in_place(self, part: Part) -> bool:
+        derived = self._session.derived
+        stand_in = derived.planner.structure.stand_in.get(part.id, part.id)
+        return derived.replay.state.is_in_place(stand_in)
+
+    def chosen(self) -> list[str]:
+        return [item.data(0, ID) for item in self.tree.selectedItems()]
+
+    def refresh(self) -> None:
+        """Fill anew; what was chosen stays chosen."""
+        kept, teardown = set(self.chosen()), self._session.teardown
+        self._held = {}
+        for joint in teardown.joints:
+            for part in joint.of:
+                self._held[part] = self._held.get(part, 0) + 1
+        self.tree.blockSignals(True)
+        self.tree.clear()
+        root = self._item(tree_of(teardown, self._session.derived.planner.structure))
+        self.tree.addTopLevelItem(root)
+        self.tree.expandAll()
+        self._apply()
+        for item in self._items(root):
+            if item.data(0, ID) in kept:
+                item.setSelected(True)
+        self.tree.blockSignals(False)
+        if not self.chosen():
+            root.setSelected(True)
+            self.tree.setCurrentItem(root)
+
+    def _item(self, branch: Branch) -> QTreeWidgetItem:
+        part = branch.part
+        number = f"{part.count} × " if part.count and part.count > 1 else ""
+        item = QTreeWidgetItem([number + wording.name_of(self._session.teardown, part.id), part.kind,
+                                f"{part.mass_g:g}" if part.mass_g is not None else "–",
+                                str(self._held.get(part.id, 0) or "–"),
+                                part.spare.available if part.spare and part.spare.available else "–",
+                                ", ".join(part.hazards)])
+        item.setData(0, ID, part.id)
+        for column in (2, 3):
+            item.setTextAlignment(column, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        item.addChildren([self._item(below) for below in branch.below])
+        return item
+
+    def _items(self, item: QTreeWidgetItem) -> list[QTreeWidgetItem]:
+        found = [item]
+        for n in range(item.childCount()):
+            found.extend(self._items(item.child(n)))
+        return found
+
+    def _apply(self) -> None:
+        """Hide what neither search nor filter wants, but for carriers of what they want."""
+        words = self.search.text().lower().split()
+        test = self.filter.currentData()
+
+        def wanted(item: QTreeWidgetItem) -> bool:
+            part = self._session.teardown.part.get(item.data(0, ID))
+            if part is None:
+                return False
+            text = " ".join([part.name, part.id, part.kind, *part.role, *(f"{f.name} {f.value}" for f in part.facts)])
+            own = test(part) and all(word in text.lower() for word in words)
+            below = [wanted(item.child(n)) for n in range(item.childCount())]
+            item.setHidden(not (own or any(below)))
+            return own or any(below)
+
+        root = self.tree.topLevelItem(0)
+        if root is not None:
+            wanted(root)
+            root.setHidden(False)
+
+    def choose(self, part: str) -> None:
+        root = self.tree.topLevelItem(0)
+        for item in self._items(root) if root is not None else ():
+            if item.data(0, ID) == part:
+                self.tree.setCurrentItem(item)
+                self.tree.scrollToItem(item)

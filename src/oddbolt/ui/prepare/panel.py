@@ -1,0 +1,191 @@
+"""Prepare: what is said and checked before the first screw; begins a new teardown."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QGridLayout,
+    QHBoxLayout,
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from oddbolt.catalog.tables import categories, safety_items
+from oddbolt.instruments.protocols import InstrumentFault, StrapTester
+from oddbolt.model.refusal import Refusal
+from oddbolt.model.things import Teardown
+from oddbolt.session.prepare import Preparation, tools_of_similar
+from oddbolt.store.files import read_teardown
+from oddbolt.ui.pieces.sheet import label, scrolled, sheet
+from oddbolt.words import wording
+
+TARGET = 44
+STRAP_LIMIT_MOHM = 35.0  # IEC 61340-5-1:2016, wrist strap system, from memory, high
+
+
+class PreparePanel(QWidget):
+    """A form that asks for nothing it can do without: Begin works at once."""
+
+    begun = Signal(object, object)  # a Preparation, and the earlier teardown or None
+
+    def __init__(self, folder: Path, choose_earlier: Callable[[], Path | None],
+                 strap: StrapTester | None = None) -> None:
+        super().__init__()
+        self._folder = folder
+        self._choose_earlier = choose_earlier
+        self._strap = strap
+        self._earlier: Teardown | None = None
+        self.category, self.name, self.variant = QComboBox(), QLineEdit(), QLineEdit()
+        self.base, self.by, self.place = QLineEdit(), QLineEdit(), QLineEdit()
+        self.earlier = QPushButton(self.tr("From an earlier model…"))
+        self.earlier_name = label("", "faint", wrap=True)
+        self.checks: dict[str, QCheckBox] = {}
+        self.test_strap = QPushButton(self.tr("Test the strap"))
+        self.strap = label("", "faint", wrap=True)
+        self.tools = QListWidget()
+        self.cautions = label("", "caution", wrap=True)
+        self.begin = QPushButton(self.tr("Begin"))
+        self.problem = label("", "echo", wrap=True)
+        self._build()
+        self.category.currentIndexChanged.connect(lambda _: self._category_chosen())
+        self.earlier.clicked.connect(lambda _: self._take_earlier())
+        self.test_strap.clicked.connect(lambda _: self._test_strap())
+        self.begin.clicked.connect(lambda _: self.begun.emit(self.preparation(), self._earlier))
+        self._category_chosen()
+
+    def _build(self) -> None:
+        for row in categories():
+            self.category.addItem(row.name, row.category)
+        form = QGridLayout()
+        form.setHorizontalSpacing(12)
+        form.setVerticalSpacing(8)
+        fields = ((self.tr("Category"), self.category), (self.tr("Name"), self.name),
+                  (self.tr("Variant"), self.variant), (self.tr("Stays on the mat"), self.base),
+                  (self.tr("Analyst"), self.by), (self.tr("Bench"), self.place))
+        for n, (text, field) in enumerate(fields):
+            field.setMinimumHeight(TARGET - 10)
+            field.setAccessibleName(text)
+            form.addWidget(label(text, "faint"), n, 0)
+            form.addWidget(field, n, 1)
+        device = QWidget()
+        box = QVBoxLayout(device)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.addLayout(form)
+        box.addWidget(self.earlier)
+        box.addWidget(self.earlier_name)
+        self.tools.setAccessibleName(self.tr("Tools laid out"))
+        left = QVBoxLayout()
+        left.addWidget(sheet(self.tr("A new teardown: the device"), device))
+        hint = label(self.tr("From the category, and from earlier teardowns in your folder; untick what is not there."),
+                     "faint", wrap=True)
+        left.addWidget(sheet(self.tr("Tools to lay out"), hint, self.tools, stretch=2), 1)
+        right = QVBoxLayout()
+        right.addWidget(sheet(self.tr("Before the first screw"), scrolled(self._safety()), stretch=1), 1)
+        right.addWidget(self.cautions)
+        right.addWidget(self.problem)
+        right.addWidget(self.begin)
+        for button in (self.earlier, self.test_strap):
+            button.setObjectName("big")
+        self.begin.setObjectName("go")
+        whole = QHBoxLayout(self)
+        whole.setContentsMargins(10, 8, 10, 8)
+        whole.setSpacing(10)
+        whole.addLayout(left, 2)
+        whole.addLayout(right, 3)
+
+    def _safety(self) -> QWidget:
+        """The checklist, each item with its reason."""
+        content = QWidget()
+        column = QVBoxLayout(content)
+        column.setSpacing(2)
+        for item in safety_items():
+            box = QCheckBox(item.text)
+            box.setMinimumHeight(TARGET - 14)
+            box.setAccessibleDescription(item.reason)
+            self.checks[item.id] = box
+            reason = label(item.reason, "faint", wrap=True)
+            reason.setContentsMargins(28, 0, 0, 6)
+            column.addWidget(box)
+            if item.id == "strap":
+                line = QHBoxLayout()
+                line.setContentsMargins(28, 0, 0, 0)
+                line.addWidget(self.test_strap)
+                line.addWidget(self.strap, 1)
+                column.addLayout(line)
+            column.addWidget(reason)
+        column.addWidget(label(wording.CAUTIONS_FIRST, "faint", wrap=True))
+        column.addStretch(1)
+        return content
+
+    def _category_chosen(self) -> None:
+        row = next(c for c in categories() if c.category == self.category.currentData())
+        self.base.setPlaceholderText(row.base)
+        self.name.setPlaceholderText(row.name)
+        self.cautions.setText("\n".join(wording.caution_texts(row.hazards[:3])))
+        self.tools.clear()
+        for tool in dict.fromkeys((*row.tools, *tools_of_similar(self._similar(row.category)))):
+            item = QListWidgetItem(wording.tool_name(Teardown.nothing(), tool))
+            item.setData(Qt.ItemDataRole.UserRole, tool)
+            item.setCheckState(Qt.CheckState.Checked)
+            self.tools.addItem(item)
+
+    def _similar(self, category: str) -> list[Teardown]:
+        """Earlier teardowns of the category in the user's folder; what cannot be read is passed over."""
+        found = []
+        for path in sorted(self._folder.glob("*.oddbolt"))[:20]:
+            try:
+                teardown = read_teardown(path)
+            except Refusal:
+                continue
+            if teardown.device.category == category:
+                found.append(teardown)
+        return found
+
+    def _take_earlier(self) -> None:
+        path = self._choose_earlier()
+        if path is None:
+            return
+        try:
+            self._earlier = read_teardown(path)
+        except Refusal as refusal:
+            self.problem.setText(str(refusal))
+            return
+        self.problem.setText("")
+        device = self._earlier.device
+        row = self.category.findData(device.category)
+        self.category.setCurrentIndex(max(0, row))
+        self.earlier_name.setText(self.tr("Parts and joints as {0} had them: {1} parts, {2} joints").format(
+            device.name or path.name, len(self._earlier.parts), len(self._earlier.joints)))
+
+    def _test_strap(self) -> None:
+        """Read the tester; the item is ticked by a good reading, never unticked by a bad one alone."""
+        if self._strap is None:
+            self.strap.setText(self.tr("No tester is connected; tick by hand"))
+            return
+        try:
+            reading = self._strap.resistance()
+        except InstrumentFault as fault:
+            self.strap.setText(str(fault))
+            return
+        good = reading.value < STRAP_LIMIT_MOHM
+        self.strap.setText(self.tr("{0:g} megohm: {1}").format(reading.value, self.tr("good") if good
+                                                               else self.tr("too high, check clip and cord")))
+        self.checks["strap"].setChecked(good)
+
+    def preparation(self) -> Preparation:
+        texts = {item.id: item.text for item in safety_items()}
+        ticked = [self.tools.item(n) for n in range(self.tools.count())]
+        return Preparation(
+            name=self.name.text().strip(), category=self.category.currentData(), variant=self.variant.text().strip(),
+            base=self.base.text().strip(), by=self.by.text().strip(), place=self.place.text().strip(),
+            tools=tuple(i.data(Qt.ItemDataRole.UserRole) for i in ticked if i.checkState() == Qt.CheckState.Checked),
+            checked=tuple((id_, texts[id_]) for id_, box in self.checks.items() if box.isChecked()))

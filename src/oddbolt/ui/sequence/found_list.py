@@ -1,0 +1,154 @@
+"""Lists that take long: what single changes would do for the priority parts; how firm their depths are."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from typing import Any
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout, QWidget
+
+from oddbolt.model.things import Teardown
+from oddbolt.search.planner import Make as MakeFor
+from oddbolt.search.planner import Planner
+from oddbolt.session.session import Session
+from oddbolt.studies.firmness import Firmness, firmness
+from oddbolt.studies.whatif import Outcome, what_if
+from oddbolt.ui.background.jobs import Jobs
+from oddbolt.ui.pieces.sheet import label
+from oddbolt.words import wording
+
+MOST = 40
+Make = Callable[..., Planner]  # of a record, a question "is it to stop?" and, if need be, the policies kept
+
+
+class FoundList(QWidget):
+    """Found in a job when it is looked at, and anew after the record has changed. Kinds of it say what and in which
+    words."""
+
+    said = Signal(str, bool)
+
+    def __init__(self, session: Session, maker: Callable[[], Make]) -> None:
+        super().__init__()
+        self._session = session
+        self._maker = maker
+        self._jobs = Jobs(self)
+        self._of: Teardown | None = None  # the record that the list is of
+        self._steps = 0
+        self.found: list[Any] = []
+        self.state = label("", "faint")
+        self.stop_looking = QPushButton(self.tr("Cancel"))
+        self.stop_looking.hide()
+        self.list = QListWidget()
+        self.list.setWordWrap(True)
+        self.list.setAccessibleName(self._name())
+        row = QHBoxLayout()
+        row.addWidget(self.state, 1)
+        row.addWidget(self.stop_looking)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.addLayout(row)
+        box.addWidget(self.list, 1)
+        self.stop_looking.clicked.connect(lambda _: self._give_up())
+
+    def showEvent(self, _event: object) -> None:  # noqa: N802 (Qt's name)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Look anew where the record has changed and somebody looks."""
+        teardown = self._session.teardown
+        if not self.isVisible() or teardown is self._of:
+            return
+        self._of, self._steps = teardown, 0
+        parts, make = self._session.derived.priority_parts(), self._maker()
+        self.list.setEnabled(False)  # what is shown is of an older record
+        self.stop_looking.show()
+
+        def work(stop: Callable[[], bool]) -> Iterator[list[Any]]:
+            return self._work(lambda record: make(record, stop), teardown, parts)
+
+        self._jobs.start("look", work, self._arrived, self._progress, lambda text: self.said.emit(text, True))
+
+    def _progress(self, _found: list[Any]) -> None:
+        self._steps += 1
+        self.state.setText(self.tr("Looking, {0}…").format(self._steps))
+
+    def _give_up(self) -> None:
+        self._jobs.cancel("look")
+        self._of = None
+        self.stop_looking.hide()
+        self.list.setEnabled(True)
+        self.state.setText(self.tr("Given up"))
+
+    def _arrived(self, found: list[Any] | None) -> None:
+        if self._of is not self._session.teardown:
+            return  # the record has changed while nobody looked
+        self.found = found or []
+        self.stop_looking.hide()
+        self.list.setEnabled(True)
+        self.list.clear()
+        self.state.setText(self._summary())
+        for one in self._shown():
+            self.list.addItem(QListWidgetItem("\n".join(self._lines(one))))
+
+    def stop(self) -> None:
+        self._jobs.stop_all()
+
+    def _shown(self) -> list[Any]:
+        return self.found[:MOST]
+
+    # -- what each kind of list says for itself
+
+    def _name(self) -> str:
+        raise NotImplementedError
+
+    def _work(self, make: MakeFor, teardown: Teardown, parts: list[str]) -> Iterator[list[Any]]:
+        raise NotImplementedError
+
+    def _summary(self) -> str:
+        raise NotImplementedError
+
+    def _lines(self, one: Any) -> list[str]:
+        raise NotImplementedError
+
+
+class WhatIfList(FoundList):
+    """Single changes of the device, ranked by what they would do."""
+
+    def _name(self) -> str:
+        return self.tr("What single changes would do")
+
+    def _work(self, make: MakeFor, teardown: Teardown, parts: list[str]) -> Iterator[list[Outcome]]:
+        return what_if(make, teardown, parts)
+
+    def _shown(self) -> list[Outcome]:
+        """Single changes, then pairs, which a long list must not push out."""
+        pairs = [outcome for outcome in self.found if outcome.second]
+        return [*[outcome for outcome in self.found if not outcome.second][:MOST - len(pairs)], *pairs]
+
+    def _summary(self) -> str:
+        helping = [outcome for outcome in self.found if (outcome.steps, outcome.time_ms) > (0, 0)]
+        pairs = sum(bool(outcome.second) for outcome in helping)
+        return self.tr("{0} changes would help; {1} pairs").format(len(helping) - pairs, pairs)
+
+    def _lines(self, one: Outcome) -> list[str]:
+        return wording.outcome_lines(self._session.teardown, one)
+
+
+class FirmList(FoundList):
+    """Depths as ranges over what is still assumed, the widest first."""
+
+    def _name(self) -> str:
+        return self.tr("How firm the depths are")
+
+    def _work(self, make: MakeFor, teardown: Teardown, parts: list[str]) -> Iterator[list[Firmness]]:
+        return firmness(make, teardown, parts)
+
+    def _summary(self) -> str:
+        firm = sum(one.is_firm for one in self.found)
+        exact = all(one.exact for one in self.found)
+        how = self.tr("all cases") if exact else self.tr("a sample of cases")
+        return self.tr("{0} of {1} firm, by {2}").format(firm, len(self.found), how)
+
+    def _lines(self, one: Firmness) -> list[str]:
+        return wording.firmness_lines(self._session.teardown, one)

@@ -1,0 +1,469 @@
+"""Sequence: the work as it was done and the best there is, tool by tool; other orders tried by hand; and why."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QFileDialog,
+    QHBoxLayout,
+    QListWidget,
+    QListWidgetItem,
+    QPushButton,
+    QTabWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from oddbolt.effort.times import KnownTimes
+from oddbolt.model.refusal import Refusal
+from oddbolt.model.things import Teardown
+from oddbolt.paint.lanes import lanes_svg
+from oddbolt.paint.palette import Palette
+from oddbolt.rules.counting import Count, count
+from oddbolt.rules.device_state import Operation
+from oddbolt.rules.policies import breaches
+from oddbolt.search.planner import STEPS, TIME, Plan, Planner
+from oddbolt.session.change import Change
+from oddbolt.session.session import Session
+from oddbolt.store.files import write_whole
+from oddbolt.studies.needless import performed_for
+from oddbolt.studies.orders import FREE, IMPOSSIBLE, Number, Orders
+from oddbolt.studies.policy_cost import ISOLATE, Price, prices
+from oddbolt.ui.background.jobs import Jobs
+from oddbolt.ui.pieces.sheet import Echo, bring_in_sight, label, lay_out, scrolled, sheet
+from oddbolt.ui.sequence.found_list import FirmList, FoundList, Make, WhatIfList
+from oddbolt.ui.sequence.lanes import LanesView
+from oddbolt.ui.sequence.policies import Policies
+from oddbolt.words import wording
+
+ID = Qt.ItemDataRole.UserRole
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Searched:
+    """The answer of a search: the plan, with everything that is told of it."""
+
+    planner: Planner
+    plan: Plan
+    orders: Orders | None
+    number: Number | None
+
+
+class SequencePanel(QWidget):
+    """Searches in a job; what is shown of an older record is faint until the new answer is there."""
+
+    def __init__(self, session: Session, palette: Palette, folder: Path) -> None:
+        super().__init__()
+        self._session = session
+        self._folder = folder
+        self._jobs = Jobs(self)
+        self._found: Searched | None = None
+        self._sequence: list[Operation] = []
+        self._first: Operation | None = None  # the operation chosen before
+        self._prices: dict[str, Price] = {}
+        self._stale = True
+        self.performed = LanesView(session, palette, movable=False)
+        self.planned = LanesView(session, palette, movable=True)
+        self.targets = QListWidget()
+        self.targets.setAccessibleName(self.tr("Parts to be taken off"))
+        self.objective = QComboBox()
+        self.objective.setAccessibleName(self.tr("What is least"))
+        self.objective.addItem(self.tr("Fewest steps"), STEPS)
+        self.objective.addItem(self.tr("Least time"), TIME)
+        self.hand = QCheckBox(self.tr("The bare hand is a tool"))
+        self.figures, self.words = label("", "", wrap=True), label("", "", wrap=True)
+        self.policies = Policies()
+        self.what_if, self.firm = WhatIfList(session, self._maker), FirmList(session, self._maker)
+        self._lists: tuple[FoundList, ...] = (self.what_if, self.firm)
+        for found in self._lists:
+            found.said.connect(lambda text, alarm: self.say(text, alarm=alarm))
+        self.tabs = QTabWidget()
+        self.echo = Echo()
+        self.again = QPushButton(self.tr("Best order again"))
+        self.cancel = QPushButton(self.tr("Cancel"))
+        self.export = QPushButton(self.tr("Export…"))
+        self._build()
+        for signal in (self.objective.currentIndexChanged, self.hand.toggled):
+            signal.connect(lambda _: self.search())
+        self.policies.changed.connect(self.search)
+        self.targets.itemChanged.connect(lambda _: self.search())
+        self.again.clicked.connect(lambda _: self._take_best())
+        self.cancel.clicked.connect(lambda _: self._cancel())
+        self.export.clicked.connect(lambda _: self.ask_export())
+        self.planned.item_chosen.connect(self._item_chosen)
+        for view in (self.performed, self.planned):
+            view.item_chosen.connect(lambda place, view=view: self._bring_in_sight(view, place))
+            # a scroll moves what is painted, and the names have to stay
+            self.area.horizontalScrollBar().valueChanged.connect(view.update)
+        self.planned.dropped.connect(self.move)
+        self.planned.hovered.connect(self._hovered)
+        session.listen(self._on_change)
+
+    def _build(self) -> None:
+        both = QWidget()
+        stack = QVBoxLayout(both)
+        stack.setContentsMargins(8, 6, 8, 6)
+        stack.addWidget(self.performed)
+        stack.addSpacing(10)
+        stack.addWidget(self.planned)
+        stack.addStretch(1)
+        self.area = scrolled(both)
+        self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
+        self.area.setWidgetResizable(True)
+        left = QVBoxLayout()
+        left.addWidget(sheet("", self.area, stretch=1), 1)
+        row = QHBoxLayout()
+        row.addWidget(self.echo, 1)
+        for button in (self.cancel, self.again, self.export):
+            button.setObjectName("big")
+            row.addWidget(button)
+        left.addLayout(row)
+        side = QWidget()
+        right = QVBoxLayout(side)
+        right.setContentsMargins(0, 0, 0, 0)
+        right.addWidget(sheet(self.tr("To be taken off"), self.targets, self.objective, self.hand, stretch=1), 3)
+        self.words.setAlignment(Qt.AlignmentFlag.AlignTop)
+        right.addWidget(sheet(self.tr("What it comes to"), self.figures))
+        self.tabs.setDocumentMode(True)
+        self.tabs.tabBar().setDrawBase(False)
+        for named in (self.tabs, self.tabs.tabBar()):
+            named.setAccessibleName(self.tr("Why, what is kept to, what if, and how firm"))
+        self.tabs.addTab(scrolled(self.words), self.tr("Why"))
+        self.tabs.addTab(scrolled(self.policies), self.tr("Kept to"))
+        self.tabs.addTab(self.what_if, self.tr("What if"))
+        self.tabs.addTab(self.firm, self.tr("How firm"))
+        right.addWidget(self.tabs, 3)
+        lay_out(self, left, side)
+
+    # -- following the record
+
+    def showEvent(self, _event: object) -> None:  # noqa: N802 (Qt's name)
+        if self._stale:
+            self._refresh()
+
+    def _on_change(self, change: Change) -> None:
+        self._stale = True
+        if change.kind == "opened":
+            self._found, self._sequence = None, []
+            self.targets.clear()
+        if self.isVisible():
+            self._refresh()
+
+    def _refresh(self) -> None:
+        self._stale = False
+        for found in self._lists:
+            found.refresh()
+        teardown, derived = self._session.teardown, self._session.derived
+        kept = set(self._chosen()) if self.targets.count() else set()
+        begun = self.targets.count() > 0
+        self.targets.blockSignals(True)
+        self.targets.clear()
+        for part in derived.planner.structure.removals:
+            item = QListWidgetItem(wording.name_of(teardown, part))
+            item.setData(ID, part)
+            first = part in derived.priority_parts()[:1]
+            item.setCheckState(Qt.CheckState.Checked if (part in kept if begun else first) else Qt.CheckState.Unchecked)
+            self.targets.addItem(item)
+        self.targets.blockSignals(False)
+        settings = teardown.settings
+        if not begun:
+            self.policies.set_kept([ISOLATE] if settings.isolate_first else [])
+            self.hand.blockSignals(True)
+            self.hand.setChecked(settings.hand_is_tool)
+            self.hand.blockSignals(False)
+        self.performed.show_sequence(derived.planner.structure, derived.performed, self.tr("As performed"))
+        self.policies.show_performed(teardown, breaches(derived.planner.structure, derived.performed))
+        self.search()
+
+    def _chosen(self) -> list[str]:
+        items = [self.targets.item(n) for n in range(self.targets.count())]
+        return [item.data(ID) for item in items if item.checkState() == Qt.CheckState.Checked]
+
+    def choose_targets(self, parts: Sequence[str]) -> None:
+        """Take just these off."""
+        self.targets.blockSignals(True)
+        for n in range(self.targets.count()):
+            item = self.targets.item(n)
+            item.setCheckState(Qt.CheckState.Checked if item.data(ID) in parts else Qt.CheckState.Unchecked)
+        self.targets.blockSignals(False)
+        self.search()
+
+    def _maker(self) -> Make:
+        """Makes a planner for a record (and other policies than those kept, if told), for a job to use."""
+        kept_now, hand_is_tool = frozenset(self.policies.kept()), self.hand.isChecked()
+
+        def make(record: Teardown, stop: Callable[[], bool], kept: frozenset[str] = kept_now) -> Planner:
+            settings = replace(record.settings, isolate_first=ISOLATE in kept, hand_is_tool=hand_is_tool)
+            return Planner(record, KnownTimes(record), settings, stop, policies=kept - {ISOLATE})
+
+        return make
+
+    # -- searching
+
+    def search(self) -> None:
+        """Find the best sequence for what is chosen; the one shown is faint until then."""
+        teardown, chosen, objective = self._session.teardown, self._chosen(), self.objective.currentData()
+        if not chosen:
+            self._jobs.cancel("plan")
+            self._found, self._sequence = None, []
+            self._show()
+            self.figures.setText(self.tr("Choose at least one part"))
+            return
+        self._set_stale(True)
+        make = self._maker()
+        self._prices = {}
+        self._jobs.cancel("prices")
+        self._jobs.start("plan", lambda stop: _search(make, teardown, chosen, objective, stop), self._arrived,
+                         failed=lambda text: self.say(text, alarm=True))
+
+    def _set_stale(self, stale: bool) -> None:
+        self.planned.stale = stale
+        self.cancel.setVisible(stale)
+        self.planned.update()
+        if stale:
+            self.say(self.tr("Looking for the best sequence…"))
+
+    def _cancel(self) -> None:
+        self._jobs.cancel("plan")
+        self._set_stale(False)
+        self.say(self.tr("The search was given up; what is shown is the answer before"))
+
+    def _arrived(self, found: Searched | None) -> None:
+        if found is not None and found.planner.teardown is not self._session.teardown:
+            return  # the record has changed while nobody looked: it is searched anew when somebody does
+        self._set_stale(False)
+        if found is None:
+            return
+        self._found = found
+        self.say("" if found.plan.feasible else self.tr("This cannot be done; in the way: {0}").format(
+            wording.names_of(self._session.teardown, found.plan.blocked_by)), alarm=not found.plan.feasible)
+        self._take_best()
+        self._look_for_prices(found.plan)
+
+    def _look_for_prices(self, plan: Plan) -> None:
+        """What each policy that is kept costs this plan; in a job of its own, when the plan is shown already."""
+        kept, teardown, make = self.policies.kept(), self._session.teardown, self._maker()
+        if plan.feasible and kept:
+            self._jobs.start(
+                "prices", lambda stop: prices(lambda some: make(teardown, stop, some), kept, plan.targets,
+                                              plan.objective), self._priced)
+
+    def _priced(self, found: dict[str, Price] | None) -> None:
+        self._prices = found or {}
+        self._tell_policies(self._counted(self._sequence))
+
+    def _take_best(self) -> None:
+        self._sequence = list(self._found.plan.sequence) if self._found is not None else []
+        self._first = None
+        self.planned.chosen = None
+        self._show()
+
+    # -- showing
+
+    def _counted(self, sequence: Sequence[Operation]) -> Count | None:
+        found = self._found
+        if found is None or not sequence:
+            return None
+        return count(found.planner.structure, found.planner.convention, found.planner.times, sequence)
+
+    def _show(self) -> None:
+        counted, found = self._counted(self._sequence), self._found
+        structure = found.planner.structure if found is not None else self._session.derived.planner.structure
+        own = found is not None and self._sequence != list(found.plan.sequence)
+        self.planned.show_sequence(structure, counted, self.tr("Your order") if own else self.tr("Best"))
+        longest = max(self.performed.total_s, self.planned.total_s, 1.0)
+        room = max(400, self.area.viewport().width() - 200)
+        for view in (self.performed, self.planned):
+            view.set_scale(max(1.2, room / longest))
+        self.again.setEnabled(own)
+        self.export.setEnabled(counted is not None)
+        self._tell_figures(counted)
+        self._tell_policies(counted)
+        self._tell_why()
+
+    def _tell_policies(self, counted: Count | None) -> None:
+        broken = breaches(self._found.planner.structure, counted) if self._found is not None and counted else ()
+        self.policies.show_plan(self._session.teardown, broken, counted.live_acts if counted else 0, self._prices)
+
+    def _tell_figures(self, counted: Count | None) -> None:
+        found = self._found
+        if found is None or counted is None or found.plan.count is None:
+            self.figures.setText("")
+            return
+        plan, done = found.plan, self._session.derived.performed
+        lines = []
+        if done.timed:
+            lines.append(self.tr("As performed: {0}").format(_comes_to(done)))
+            lines += self._lost_lines(found.planner, [timed.operation for timed in done.timed], plan.targets)
+        bound = self.tr("proven") if plan.optimal else self.tr("at least {0}").format(
+            plan.lower_bound if plan.objective == STEPS else wording.duration_text(plan.lower_bound / 1000))
+        lines.append(self.tr("Best: {0} ({1})").format(_comes_to(plan.count), bound))
+        if self._sequence != list(plan.sequence):
+            lines.append(self.tr("Your order: {0}").format(_comes_to(counted)))
+        if found.number is not None:
+            more = "" if found.number.exact else self.tr("more than ")
+            lines.append(self.tr("Orders of these {0} operations: {1}{2}").format(
+                len(plan.sequence), more, wording.number_text(found.number.orders)))
+        self.figures.setText("\n".join(lines))
+
+    def _lost_lines(self, planner: Planner, operations: list[Operation], targets: Sequence[str]) -> list[str]:
+        """What the work came to for these parts, and what of it they did not need."""
+        work = performed_for(planner, operations, targets)
+        if work is None:
+            return []
+        lines = [self.tr("Up to these parts: {0}").format(_comes_to(work.until))]
+        if work.needless:
+            lines.append(self.tr("needless for them: {0} operations, {1} steps, {2}").format(
+                len(work.needless), work.steps_lost, wording.duration_text(max(0, work.time_lost_ms) / 1000)))
+        return lines
+
+    def _bring_in_sight(self, view: LanesView, place: int) -> None:
+        box, bars = view.box_of(place), (self.area.horizontalScrollBar(), self.area.verticalScrollBar())
+        box.translate(view.pos())
+        port = self.area.viewport().size()
+        for bar, first, last, room in ((bars[0], box.left(), box.right(), port.width()),
+                                       (bars[1], box.top(), box.bottom(), port.height())):
+            bring_in_sight(bar, room, first, last)
+
+    def _item_chosen(self, place: int) -> None:
+        if self._first is not None and self._first not in self._sequence:
+            self._first = None
+        self._tell_why()
+        self._first = self._sequence[place] if place < len(self._sequence) else None
+
+    def _tell_why(self) -> None:
+        """The chain that leads to the chosen operation, and how it stands to the one chosen before."""
+        found, place = self._found, self.planned.chosen
+        if found is None or found.orders is None or not self._sequence:
+            self.words.setText("")
+            return
+        operation = self._sequence[place] if place is not None and place < len(self._sequence) else self._sequence[-1]
+        teardown, structure = self._session.teardown, found.planner.structure
+        lines = []
+        if self._first is not None and self._first != operation:
+            relation = found.orders.relation(self._first, operation)
+            first, second = (wording.short_operation(teardown, o) for o in (self._first, operation))
+            lines.append({FREE: self.tr("{0} and {1}: either may come first"),
+                          IMPOSSIBLE: self.tr("{1} must come before {0}")}.get(
+                              relation, self.tr("{0} must come before {1}")).format(first, second) + "\n")
+        chain = found.orders.chain(operation)
+        lines.append(wording.operation_text(teardown, structure, operation).capitalize())
+        for earlier, later in zip(reversed(chain[:-1]), reversed(chain[1:])):
+            reasons = found.orders.reason(earlier, later)
+            why = _inside(wording.obstacle_text(teardown, reasons[0])) if reasons else self.tr("to be safe first")
+            lines.append(self.tr("waits for {0} ({1})").format(wording.short_operation(teardown, earlier), why))
+        if len(chain) == 1:
+            lines.append(self.tr("waits for nothing"))
+        self.words.setText("\n".join(lines))
+
+    def say(self, text: str, *, alarm: bool = False) -> None:
+        self.echo.say(text, alarm=alarm)
+
+    # -- another order
+
+    def moved(self, place: int, before: int) -> list[Operation]:
+        """The sequence with an operation, and what is joined to it, put before another place."""
+        found = self._found
+        assert found is not None
+        operation = self._sequence[place]
+        unit = next(u for u in found.planner.network.units if operation in u.operations)
+        run = [o for o in self._sequence if o in unit.operations]
+        rest = [o for o in self._sequence[:before] if o not in run]
+        return [*rest, *run, *(o for o in self._sequence[before:] if o not in run)]
+
+    def move(self, place: int, before: int) -> None:
+        """Try an operation at another place; where the rules forbid it, it stays and the reason is said."""
+        if self._found is None or not 0 <= place < len(self._sequence):
+            return
+        operation, trial = self._sequence[place], self.moved(place, max(0, min(before, len(self._sequence))))
+        counted = self._counted(trial)
+        if counted is None or trial == self._sequence:
+            return
+        if counted.obstacles:
+            where, obstacle = counted.obstacles[0]
+            name = wording.short_operation(self._session.teardown, trial[where])
+            self.say(self.tr("Not there: {0}: {1}").format(
+                name, _inside(wording.obstacle_text(self._session.teardown, obstacle))), alarm=True)
+            return
+        self._sequence = trial
+        self.planned.chosen = trial.index(operation)
+        self.say(self.tr("Now {0}").format(_comes_to(counted)))
+        self._show()
+
+    def _hovered(self, place: int, before: int) -> None:
+        """While it is dragged: what it would come to there."""
+        counted = self._counted(self.moved(place, before)) if self._found is not None else None
+        if counted is not None and counted.obstacles:
+            self.say(self.tr("Not there: {0}").format(
+                _inside(wording.obstacle_text(self._session.teardown, counted.obstacles[0][1]))), alarm=True)
+        elif counted is not None:
+            self.say(self.tr("There: {0}").format(_comes_to(counted)))
+
+    # -- out
+
+    def ask_export(self) -> None:
+        formats = {self.tr("Drawing (*.svg)"): "svg", self.tr("Table (*.csv)"): "csv"}
+        name, chosen = QFileDialog.getSaveFileName(self, self.tr("Export the sequence"),
+                                                   str(self._folder / "sequence.svg"), ";;".join(formats))
+        if name:
+            made = "csv" if name.lower().endswith(".csv") else formats.get(chosen, "svg")
+            try:
+                write_whole(Path(name), self._svg() if made == "svg" else self._csv())
+            except Refusal as refusal:
+                self.say(str(refusal), alarm=True)
+            else:
+                self.say(self.tr("Written to {0}").format(name))
+
+    def _csv(self) -> bytes:
+        """One row an operation: units in the names of the columns."""
+        counted, planner = self._counted(self._sequence), self._found.planner
+        out = io.StringIO()
+        table = csv.writer(out)
+        table.writerow(("step", "start_s", "active_s", "wait_s", "tool", "operation", "live"))
+        for timed in counted.timed:
+            table.writerow((timed.step, timed.start_ms / 1000, timed.kind.active_ms / 1000, timed.kind.wait_ms / 1000,
+                            timed.tool, wording.operation_text(planner.teardown, planner.structure, timed.operation),
+                            "yes" if timed.live else "no"))
+        return out.getvalue().encode()
+
+    def _svg(self) -> bytes:
+        return lanes_svg([(view.title, view.picture) for view in (self.performed, self.planned)
+                          if view.picture is not None])
+
+    def stop(self) -> None:
+        self._jobs.stop_all()
+        for found in self._lists:
+            found.stop()
+
+
+def _inside(text: str) -> str:
+    """A sentence within another one."""
+    return text[:1].lower() + text[1:]
+
+
+def _comes_to(counted: Count) -> str:
+    live = f", {counted.live_acts} live" if counted.live_acts else ""
+    return f"{counted.steps} steps, {wording.duration_text(counted.time_ms / 1000)}{live}"
+
+
+def _search(make: Make, teardown: Teardown, targets: list[str], objective: str,
+            stop: Callable[[], bool]) -> Iterator[Searched | None]:
+    """Plan, its orders and their number; left at once when `stop` says so."""
+    yield None
+    planner = make(teardown, stop)
+    plan = planner.plan(targets, objective)
+    if not plan.feasible:
+        yield Searched(planner=planner, plan=plan, orders=None, number=None)
+        return
+    yield None
+    safe = planner.network.isolates_first and plan.count.live_acts == 0
+    orders = Orders(planner.network, plan.sequence, safe=safe)
+    yield Searched(planner=planner, plan=plan, orders=orders, number=orders.number())

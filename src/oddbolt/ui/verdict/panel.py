@@ -1,0 +1,234 @@
+"""The Verdict: index and class with, for every point, the rule that gave it and what it rests on."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QEvent, QTimer
+from PySide6.QtGui import QBrush, QColor, QFont
+from PySide6.QtWidgets import (
+    QComboBox,
+    QFormLayout,
+    QHeaderView,
+    QListWidget,
+    QListWidgetItem,
+    QTreeWidget,
+    QTreeWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from oddbolt.model.refusal import Refusal
+from oddbolt.paint.palette import Palette
+from oddbolt.scoring.evaluate import CriterionScore, PartScore, Verdict
+from oddbolt.scoring.method import Criterion
+from oddbolt.session import commands
+from oddbolt.session.change import Change
+from oddbolt.session.session import Session
+from oddbolt.ui.access.panel import convention_text
+from oddbolt.ui.pieces.sheet import label, lay_out, sheet
+from oddbolt.ui.widgets.index_scale import IndexScale, class_text, index_text
+from oddbolt.words import wording
+
+METHOD = "eu-2023-1669-tablet"
+
+
+class VerdictPanel(QWidget):
+    def __init__(self, session: Session, palette: Palette) -> None:
+        super().__init__()
+        self._session = session
+        self._palette = palette
+        self._stale = True
+        self._editors: dict[str, QComboBox] = {}
+        self.scale = IndexScale(palette)
+        self.headline = label("", "title")
+        self.firm = label("", "faint", wrap=True)
+        self.points = QTreeWidget()
+        self.unknowns = QListWidget()
+        self.assumed = QListWidget()
+        self._questions = QFormLayout()
+        self.source = label("", "faint", wrap=True)
+        self._build()
+        session.listen(self._on_change)
+
+    def _build(self) -> None:
+        self.points.setColumnCount(4)
+        self.points.setHeaderLabels([self.tr("Criterion and part"), self.tr("Weight"), self.tr("Points"),
+                                     self.tr("What it rests on")])
+        self.points.setAccessibleName(self.tr("Points"))
+        self.points.setAlternatingRowColors(True)
+        header = self.points.header()
+        header.setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)
+        header.setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)
+        header.setSectionResizeMode(2, QHeaderView.ResizeMode.ResizeToContents)
+        header.setSectionResizeMode(3, QHeaderView.ResizeMode.Stretch)
+        self.unknowns.setAccessibleName(self.tr("What is not known, widest first"))
+        self.unknowns.setWordWrap(True)
+        self.assumed.setAccessibleName(self.tr("What is assumed"))
+        self.assumed.setWordWrap(True)
+        font = self.headline.font()
+        font.setPointSizeF(font.pointSizeF() * 1.7)
+        self.headline.setFont(font)
+        left = QVBoxLayout()
+        left.addWidget(sheet("", self.headline, self.firm, self.scale))
+        left.addWidget(self.points, 1)
+        left.addWidget(self.source)
+        questions = QWidget()
+        self._questions.setContentsMargins(0, 0, 0, 0)
+        self._questions.setRowWrapPolicy(QFormLayout.RowWrapPolicy.WrapAllRows)
+        questions.setLayout(self._questions)
+        right = QVBoxLayout()
+        right.addWidget(sheet(self.tr("Answers this method asks for"), questions))
+        right.addWidget(sheet(self.tr("What is not known, widest first"), self.unknowns, stretch=1), 1)
+        right.addWidget(sheet(self.tr("What is assumed on the ways in"), self.assumed, stretch=1), 1)
+        side = QWidget()
+        side.setLayout(right)
+        right.setContentsMargins(0, 0, 0, 0)
+        lay_out(self, left, side)
+
+    def _on_change(self, change: Change) -> None:
+        self._stale = True
+        if self.isVisible():
+            # Not from within an editor's own signal: refreshing replaces the editors.
+            QTimer.singleShot(0, self.refresh)
+
+    def showEvent(self, event: QEvent) -> None:  # noqa: N802 (Qt's name)
+        super().showEvent(event)
+        if self._stale:
+            self.refresh()
+
+    def refresh(self) -> None:
+        self._stale = False
+        verdict = self._session.derived.verdict(METHOD)
+        self.scale.show_verdict(verdict)
+        self.headline.setText(f"{index_text(verdict)}, {class_text(verdict)}")
+        self.firm.setText(self.tr("{0}. {1}").format(verdict.method.name, self._firmness(verdict)))
+        self._fill_points(verdict)
+        self._fill_unknowns(verdict)
+        self._fill_assumed(verdict)
+        self._fill_questions(verdict)
+        self.source.setText(self.tr("{0} ({1}). Figures from memory; the text of the law decides.\n{2}").format(
+            verdict.method.source, verdict.method.edition,
+            convention_text(verdict.convention).replace(" · thickness grows with the square root of the time", "")))
+
+    def _firmness(self, verdict: Verdict) -> str:
+        if verdict.is_firm:
+            return self.tr("The class is firm: nothing still unknown can change it.")
+        return self.tr("The class is open: what is not known, at the right, decides it.")
+
+    def _fill_points(self, verdict: Verdict) -> None:
+        teardown = self._session.teardown
+        opened = {self.points.topLevelItem(n).text(0): self.points.topLevelItem(n).isExpanded()
+                  for n in range(self.points.topLevelItemCount())}
+        self.points.clear()
+        for score in verdict.criteria:
+            name = score.criterion.name
+            rest = "; ".join(wording.evidence_text(teardown, e) for e in score.evidence) or score.criterion.rule
+            row = QTreeWidgetItem([name, f"{score.criterion.weight:.0%}", points_text(score.points), rest])
+            row.setToolTip(0, self._rule_tip(score))
+            row.setToolTip(3, self._rule_tip(score))
+            font = row.font(0)
+            font.setWeight(QFont.Weight.DemiBold)
+            for column in range(3):
+                row.setFont(column, font)
+            if score.criterion.confidence != "high":
+                row.setText(0, self.tr("{0}  (unconfirmed)").format(name))
+            for part in score.parts:
+                row.addChild(self._part_row(part))
+            self.points.addTopLevelItem(row)
+            row.setExpanded(opened.get(row.text(0), score.criterion.measure == "depth"))
+
+    def _part_row(self, part: PartScore) -> QTreeWidgetItem:
+        teardown = self._session.teardown
+        texts = "; ".join(wording.evidence_text(teardown, evidence) for evidence in part.evidence)
+        name = wording.role_name(part.role)
+        if part.part and wording.name_of(teardown, part.part) != name:
+            name = f"{name}: {wording.name_of(teardown, part.part)}"
+        if part.fails:
+            texts += self.tr("; no class of the method fits, the least points are given")
+        row = QTreeWidgetItem([name, f"{part.weight:.0%}", points_text(part.points), texts])
+        row.setToolTip(3, texts)
+        if part.points[0] != part.points[1] or part.fails:
+            row.setForeground(2, QBrush(QColor(self._palette.warn)))
+        return row
+
+    def _rule_tip(self, score: CriterionScore) -> str:
+        criterion = score.criterion
+        lines = [self.tr("Rule: {0}").format(criterion.rule), self.tr("Confidence: {0}").format(criterion.confidence)]
+        if criterion.table:
+            rows = [self.tr("at most {0:g} steps: {1:g}").format(limit, points) for limit, points in criterion.table]
+            lines.append("; ".join([*rows, self.tr("more: {0:g}").format(criterion.beyond)]))
+        if criterion.points:
+            lines.append("; ".join(f"{word}: {points_text(points)}" for word, points in criterion.points.items()))
+        return "\n".join(lines)
+
+    def _fill_unknowns(self, verdict: Verdict) -> None:
+        self.unknowns.clear()
+        names = {score.criterion.id: score.criterion.name for score in verdict.criteria}
+        for unknown in verdict.unknowns:
+            where = f"{names[unknown.criterion]}, {wording.role_name(unknown.role)}" if unknown.role \
+                else names[unknown.criterion]
+            self.unknowns.addItem(self.tr("{0}: {1:.2f} of the index").format(where, unknown.spread))
+        if not verdict.unknowns:
+            self.unknowns.addItem(self.tr("Nothing"))
+
+    def _fill_assumed(self, verdict: Verdict) -> None:
+        self.assumed.clear()
+        teardown = self._session.teardown
+        for id_ in verdict.assumed:
+            parts = [part for part, plan in verdict.plans.items()
+                     if any(id_ in (op.joint, op.part) for op in plan.sequence)]
+            item = QListWidgetItem(self.tr("{0}, on the way to {1}").format(
+                wording.name_of(teardown, id_), wording.names_of(teardown, parts)))
+            self.assumed.addItem(item)
+        if not verdict.assumed:
+            self.assumed.addItem(self.tr("Nothing on the ways to the priority parts"))
+
+    # -- answers
+
+    def _fill_questions(self, verdict: Verdict) -> None:
+        answers = {a.criterion: a.value for a in self._session.teardown.answers if a.method == verdict.method.id}
+        asked = [score.criterion for score in verdict.criteria if score.criterion.measure == "answer"]
+        if list(self._editors) != [criterion.id for criterion in asked]:
+            while self._questions.rowCount():
+                self._questions.removeRow(0)
+            self._editors = {}
+            for criterion in asked:
+                editor = self._editor(criterion, verdict)
+                self._editors[criterion.id] = editor
+                question = label(criterion.name if not criterion.unit or criterion.words
+                                 else self.tr("{0}, {1}").format(criterion.name, criterion.unit))
+                question.setBuddy(editor)
+                question.setToolTip(criterion.rule)
+                self._questions.addRow(question, editor)
+        for criterion in asked:
+            self._show_answer(criterion.id, answers.get(criterion.id))
+
+    def _editor(self, criterion: Criterion, verdict: Verdict) -> QComboBox:
+        box = QComboBox()
+        box.addItem(self.tr("not answered"), None)
+        low, high = verdict.method.scale
+        values = criterion.words or (range(round(criterion.at_least[0][0]) + 4) if criterion.at_least
+                                     else range(round(low), round(high) + 1))
+        for value in values:
+            box.addItem(str(value), value)
+        box.activated.connect(lambda row: self._answer(criterion.id, box.itemData(row)))
+        box.setAccessibleName(criterion.name)
+        box.setToolTip(criterion.rule)
+        return box
+
+    def _show_answer(self, criterion: str, value: object) -> None:
+        editor = self._editors[criterion]
+        if value is not None and editor.findData(value) < 0:
+            editor.addItem(str(value), value)  # an answer from elsewhere is shown as it is
+        editor.setCurrentIndex(max(0, editor.findData(value)))
+
+    def _answer(self, criterion: str, value: object) -> None:
+        try:
+            self._session.do(commands.answer(self._session.teardown, METHOD, criterion, value))
+        except Refusal as refusal:
+            self.firm.setText(str(refusal))
+
+
+def points_text(points: tuple[float, float]) -> str:
+    low, high = points
+    text = [f"{value:.2f}".rstrip("0").rstrip(".") for value in (low, high)]
+    return text[0] if text[0] == text[1] else f"{text[0]} to {text[1]}"
