@@ -112,7 +112,7 @@ def memory_and_redraw() -> None:
         seen, bare = [], []
         for n in range(15):
             start = time.perf_counter()
-            window._session.do(commands.note(window._session.teardown, f"n{n}", n))
+            window.session.do(commands.note(window.session.teardown, f"n{n}", n))
             window.log.repaint()
             seen.append((time.perf_counter() - start) * 1000)
             start = time.perf_counter()

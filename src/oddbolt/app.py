@@ -26,9 +26,10 @@ REFUSED = 2
 
 
 def data_folder() -> Path:
-    """Where new work lives until it is given a name and a place (XDG)."""
-    base = os.environ.get("XDG_DATA_HOME") or str(Path.home() / ".local" / "share")
-    return Path(base) / "odd-bolt"
+    """Where new work lives until it is given a name and a place, by the rules of the system (XDG)."""
+    from platformdirs import PlatformDirs
+
+    return Path(PlatformDirs("odd-bolt", appauthor=False).user_data_dir)
 
 
 def open_demo(folder: Path) -> Document:
@@ -53,12 +54,14 @@ def open_demo(folder: Path) -> Document:
 def _options(arguments: Sequence[str]) -> argparse.Namespace:
     import argparse
 
+    from oddbolt.words.translate import tr
+
     parser = argparse.ArgumentParser(prog="odd-bolt")
-    parser.add_argument("file", nargs="?", type=Path, help="a working document (.oddbolt) or an exchange file")
-    parser.add_argument("--demo", action="store_true", help="open the demo teardown")
+    parser.add_argument("file", nargs="?", type=Path, help=tr("a working document (.oddbolt) or an exchange file"))
+    parser.add_argument("--demo", action="store_true", help=tr("open the demo teardown"))
     parser.add_argument("--simulated-bench", action="store_true",
-                        help="connect the simulated instruments; their camera draws the demo device")
-    parser.add_argument("--shot", metavar="FILE", type=Path, help="save a picture of the window and end")
+                        help=tr("connect the simulated instruments; their camera draws the demo device"))
+    parser.add_argument("--shot", metavar="FILE", type=Path, help=tr("save a picture of the window and end"))
     return parser.parse_args(arguments)
 
 
@@ -77,16 +80,21 @@ class Program:
         from oddbolt.paint.drawn_bench.instruments import simulated_bench
         from oddbolt.session.documents import open_document
         from oddbolt.session.session import Session
+        from oddbolt.ui.background.errors import listen
         from oddbolt.ui.theme.style import dress, load_fonts
         from oddbolt.ui.widgets.images import make_thumb
+        from oddbolt.words.refusals import refusal_text
+        from oddbolt.words.translate import use_system_language
 
+        use_system_language()
+        listen(self._tell_of_error)
         options = _options(self.arguments)
         folder = data_folder()
         is_demo = options.demo or options.file is None
         try:
             document = open_demo(folder) if is_demo else open_document(options.file, make_thumb, folder)
         except Refusal as refusal:
-            print(f"odd-bolt: {refusal}", file=sys.stderr)
+            print(f"odd-bolt: {refusal_text(refusal)}", file=sys.stderr)
             self.app.exit(REFUSED)
             return
         load_fonts()
@@ -98,6 +106,19 @@ class Program:
             self.window.log.show_state(DEMO_STATE)
         if options.shot:
             self._take_picture(options.shot)
+
+    def _tell_of_error(self, kind: str) -> None:
+        """An error that nobody caught is said in the window, from whatever thread it came."""
+        from PySide6.QtCore import QTimer
+
+        from oddbolt.words.translate import tr
+
+        words = tr("Something went wrong here: {0}. Help, What went wrong, has the whole of it.").format(kind)
+        QTimer.singleShot(0, self.window, lambda: self._say(words))
+
+    def _say(self, words: str) -> None:
+        if self.window.centralWidget() is not None:
+            self.window.say(words, alarm=True)
 
     def _take_picture(self, path: Path) -> None:
         from PySide6.QtCore import QTimer

@@ -13,14 +13,21 @@ from oddbolt.effort.times import KnownTimes
 from oddbolt.model import exchange
 from oddbolt.model.quantity import read_length_mm, read_number
 from oddbolt.model.refusal import Refusal
-from oddbolt.model.things import Teardown
+from oddbolt.model.things import Settings, Teardown
 from oddbolt.reassembly.findings import findings
-from oddbolt.reports.content import answers
+from oddbolt.reports import as_json as answers
 from oddbolt.rules.policies import POLICIES
 from oddbolt.search.planner import STEPS, TIME, Plan, Planner
 from oddbolt.store.files import is_document, read_teardown, write_whole
 from oddbolt.studies.replacement import replacement
-from oddbolt.words import wording
+from oddbolt.words.acts import breach_text, operation_text
+from oddbolt.words.figures import points_text
+from oddbolt.words.findings import finding_text
+from oddbolt.words.names import name_of, role_name
+from oddbolt.words.refusals import refusal_text
+from oddbolt.words.screws import identified_lines
+from oddbolt.words.translate import N_, of_data, tr, use_system_language
+from oddbolt.words.verdicts import ground_text
 
 COMMANDS = ("check", "access", "sequence", "assess", "export", "import", "identify")
 LENGTHS = {"--diameter": "diameter_mm", "--pitch": "pitch_mm", "--length": "length_mm", "--head": "head_mm",
@@ -30,63 +37,65 @@ ANSWERED, SOME_FINDINGS, NOT_READABLE = 0, 1, 2
 
 def run(arguments: Sequence[str]) -> int:
     """Run one command; returns the exit code. Messages go to standard error, answers to standard output."""
+    use_system_language()
     options = _parser().parse_args(arguments)
     try:
         return options.run(options)
     except Refusal as refusal:
-        print(f"odd-bolt: {refusal}", file=sys.stderr)
+        print(f"odd-bolt: {refusal_text(refusal)}", file=sys.stderr)
         return NOT_READABLE
     except BrokenPipeError:
         return ANSWERED
 
 
 def _parser() -> argparse.ArgumentParser:
-    parser = argparse.ArgumentParser(prog="odd-bolt", description="Teardowns, counted and judged. Without a command "
-                                     "the window opens: odd-bolt [FILE], odd-bolt --demo.")
+    parser = argparse.ArgumentParser(prog="odd-bolt", description=tr("Teardowns, counted and judged. Without a "
+                                     "command the window opens: odd-bolt [FILE], odd-bolt --demo."))
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
 
     def command(name: str, does: Callable[[argparse.Namespace], int], text: str) -> argparse.ArgumentParser:
         made = commands.add_parser(name, help=text, description=text)
         made.set_defaults(run=does)
-        made.add_argument("file", metavar="FILE", type=Path, help="a working document (.oddbolt) or an exchange file")
+        made.add_argument("file", metavar="FILE", type=Path,
+                          help=tr("a working document (.oddbolt) or an exchange file"))
         return made
 
-    command("check", _check, "Findings; exit 0 none, 1 some, 2 not readable.")
-    access = command("access", _access, "Depth, time, tools, hazards and the sequence for each part.")
-    access.add_argument("--part", metavar="ID", action="append", help="this part only; may be repeated")
-    access.add_argument("--replace", action="store_true", help="also what a replacement takes")
-    sequence = command("sequence", _sequence, "One best sequence that removes all targets.")
-    sequence.add_argument("--target", metavar="ID", action="append", help="may be repeated; default: every part")
+    command("check", _check, tr("Findings; exit 0 none, 1 some, 2 not readable."))
+    access = command("access", _access, tr("Depth, time, tools, hazards and the sequence for each part."))
+    access.add_argument("--part", metavar="ID", action="append", help=tr("this part only; may be repeated"))
+    access.add_argument("--replace", action="store_true", help=tr("also what a replacement takes"))
+    sequence = command("sequence", _sequence, tr("One best sequence that removes all targets."))
+    sequence.add_argument("--target", metavar="ID", action="append", help=tr("may be repeated; default: every part"))
     for made in (access, sequence):
         made.add_argument("--objective", choices=(STEPS, TIME), default=STEPS)
-        made.add_argument("--entered", action="store_true", help="leave measured times out")
+        made.add_argument("--entered", action="store_true", help=tr("leave measured times out"))
         made.add_argument("--keep", choices=POLICIES, action="append", default=[],
-                          help="a safety policy that plans keep to as far as they can; may be repeated")
-        made.add_argument("--json", action="store_true", help="one JSON object")
-    assess = command("assess", _assess, "A score with the evidence for each criterion.")
+                          help=tr("a safety policy that plans keep to as far as they can; may be repeated"))
+        made.add_argument("--json", action="store_true", help=tr("one JSON object"))
+    assess = command("assess", _assess, tr("A score with the evidence for each criterion."))
     assess.add_argument("--method", metavar="ID", required=True)
-    assess.add_argument("--json", action="store_true", help="one JSON object")
-    export = command("export", _export, "Write an open format.")
+    assess.add_argument("--json", action="store_true", help=tr("one JSON object"))
+    export = command("export", _export, tr("Write an open format."))
     export.add_argument("--to", choices=("json",), required=True)
     export.add_argument("-o", "--output", metavar="PATH", type=Path, required=True)
-    take_in = command("import", _import, "An exchange file with its photographs into a working document.")
+    take_in = command("import", _import, tr("An exchange file with its photographs into a working document."))
     take_in.add_argument("-o", "--output", metavar="FILE", type=Path, required=True)
-    identify = commands.add_parser("identify", help="What something is, by its measures.",
-                                   description="What something is, by its measures.")
+    identify = commands.add_parser("identify", help=tr("What something is, by its measures."),
+                                   description=tr("What something is, by its measures."))
     what = identify.add_subparsers(required=True, metavar="WHAT")
-    screw = what.add_parser("screw", help="candidates with their odds",
-                            description="Threads that a screw may have, with their odds; the recess, the driver, and "
-                            "what to measure next. Lengths in mm, or with in behind them.")
+    screw = what.add_parser("screw", help=tr("candidates with their odds"),
+                            description=tr("Threads that a screw may have, with their odds; the recess, the driver, "
+                            "and what to measure next. Lengths in mm, or with in behind them."))
     screw.set_defaults(run=_identify_screw)
-    screw.add_argument("--drive", default="", help="recess: PH, PZ, T, IP, PL, Y, SL, HX")
-    screw.add_argument("--size", default="", help="size of the driver that fits")
-    for option, text in zip(LENGTHS, ("outer diameter", "pitch", "length below the head", "head diameter",
-                                      "head height", "across the recess")):
+    screw.add_argument("--drive", default="", help=tr("recess: PH, PZ, T, IP, PL, Y, SL, HX"))
+    screw.add_argument("--size", default="", help=tr("size of the driver that fits"))
+    for option, text in zip(LENGTHS, (tr("outer diameter"), tr("pitch"), tr("length below the head"),
+                                      tr("head diameter"), tr("head height"), tr("across the recess"))):
         screw.add_argument(option, metavar="MM", help=text)
-    screw.add_argument("--turns-per-mm", metavar="N", help="instead of the pitch")
-    screw.add_argument("--colour", default="", help="silver, black, yellow")
+    screw.add_argument("--turns-per-mm", metavar="N", help=tr("instead of the pitch"))
+    screw.add_argument("--colour", default="", help=tr("silver, black, yellow"))
     screw.add_argument("--magnetic", choices=("yes", "no"))
-    screw.add_argument("--json", action="store_true", help="one JSON object")
+    screw.add_argument("--json", action="store_true", help=tr("one JSON object"))
     return parser
 
 
@@ -106,7 +115,7 @@ def _identify_screw(options: argparse.Namespace) -> int:
     if options.json:
         _print_json(answers.identify_json(found, advice))
     else:
-        print("\n".join(wording.identified_lines(found, advice)))
+        print("\n".join(identified_lines(found, advice)))
     return ANSWERED
 
 
@@ -116,7 +125,7 @@ def _read(path: Path) -> Teardown:
         return read_teardown(path)
     except Refusal as refusal:
         if refusal.path.startswith("$"):
-            raise Refusal(f"{path}: {refusal.path}", refusal.reason, refusal.advice) from None
+            raise refusal.at(f"{path}: {refusal.path}") from None
         raise
 
 
@@ -128,9 +137,9 @@ def _check(options: argparse.Namespace) -> int:
     teardown = _read(options.file)
     found = findings(teardown)
     for finding in found:
-        print(f"{finding.code}: {wording.finding_text(teardown, finding)}")
+        print(f"{finding.code}: {finding_text(teardown, finding)}")
     if not found:
-        print("no findings")
+        print(tr("no findings"))
     return SOME_FINDINGS if found else ANSWERED
 
 
@@ -142,9 +151,9 @@ def _planner(options: argparse.Namespace) -> Planner:
 def _known_parts(teardown: Teardown, planner: Planner, ids: list[str], option: str) -> list[str]:
     for id_ in ids:
         if id_ not in teardown.part:
-            raise Refusal(option, f'there is no part "{id_}"', "odd-bolt access FILE lists the parts")
+            raise Refusal(option, "no-such-part", id=id_)
         if id_ not in planner.structure.present:
-            raise Refusal(option, f'variant "{teardown.device.variant}" does not have "{id_}"')
+            raise Refusal(option, "not-in-variant", variant=teardown.device.variant, id=id_)
     return list(dict.fromkeys(ids))
 
 
@@ -169,18 +178,18 @@ def _access(options: argparse.Namespace) -> int:
 
 
 def _print_access(planner: Planner, id_: str, plan: Plan, row: dict[str, Any], *, verbose: bool) -> None:
-    name = wording.name_of(planner.teardown, id_)
+    name = name_of(planner.teardown, id_)
     if not plan.feasible:
-        print(f"{id_}: {name}: cannot be taken off; kept in by {', '.join(plan.blocked_by)}")
+        print(tr("{0}: {1}: cannot be taken off; kept in by {2}").format(id_, name, ", ".join(plan.blocked_by)))
         return
     steps = _value_text(row["steps"], plan, STEPS)
     time = _value_text(f"{row['time_s']:g} s", plan, TIME)
-    live = f", {row['live_acts']} live" if row["live_acts"] else ""
-    print(f"{id_}: {name}: {steps} steps, {time}{live}")
+    text = tr("{0}: {1}: {2} steps, {3}, {4} live") if row["live_acts"] else tr("{0}: {1}: {2} steps, {3}")
+    print(text.format(id_, name, steps, time, row["live_acts"]))
     if row.get("replace"):
         low, high = row["replace"]["steps"]
-        steps = low if low == high else f"{low} to {high}"
-        print(f"  replace: {steps} steps, removes {', '.join(row['replace']['targets'])}")
+        steps = str(low) if low == high else tr("{0} to {1}").format(low, high)
+        print(tr("  replace: {0} steps, removes {1}").format(steps, ", ".join(row["replace"]["targets"])))
     if verbose:
         _print_operations(planner, plan, row)
 
@@ -190,24 +199,32 @@ def _value_text(value: object, plan: Plan, objective: str) -> str:
     if plan.objective != objective:
         return str(value)
     bound = plan.lower_bound if objective == STEPS else f"{plan.lower_bound / 1000:g} s"
-    return f"{value} (proven)" if plan.optimal else f"{value} (at least {bound})"
+    return tr("{0} (proven)").format(value) if plan.optimal else tr("{0} (at least {1})").format(value, bound)
+
+
+ROWS = {"tools": N_("  tools: {0}"), "renewals": N_("  renewals: {0}"), "hazards": N_("  hazards: {0}"),
+        "assumed": N_("  assumed: {0}")}
 
 
 def _print_operations(planner: Planner, plan: Plan, row: dict[str, Any]) -> None:
     for timed in plan.count.timed:
-        live = "  LIVE" if timed.live else ""
-        print(f"  step {timed.step:2d} {timed.start_ms / 1000:8.1f} s  "
-              f"{wording.operation_text(planner.teardown, planner.structure, timed.operation)}{live}")
-    for key in ("tools", "renewals", "hazards", "assumed"):
+        text = tr("  step {0:2d} {1:8.1f} s  {2}  LIVE") if timed.live else tr("  step {0:2d} {1:8.1f} s  {2}")
+        print(text.format(timed.step, timed.start_ms / 1000,
+                          operation_text(planner.teardown, planner.structure, timed.operation)))
+    for key, text in ROWS.items():
         if row[key]:
-            print(f"  {key}: {', '.join(row[key])}")
+            print(tr(text).format(", ".join(row[key])))
     for breach in plan.breaches if planner.policies else ():
-        print(f"  against {breach.policy}: {wording.breach_text(planner.teardown, breach)}")
+        print(tr("  against {0}: {1}").format(breach.policy, breach_text(planner.teardown, breach)))
 
 
 def _print_convention(planner: Planner) -> None:
-    pairs = answers.convention_json(planner.convention.settings).items()
-    print("convention: " + ", ".join(f"{key} {json.dumps(value)}" for key, value in pairs))
+    print(_convention_line(planner.convention.settings))
+
+
+def _convention_line(settings: Settings) -> str:
+    pairs = answers.convention_json(settings).items()
+    return tr("convention: {0}").format(", ".join(f"{key} {json.dumps(value)}" for key, value in pairs))
 
 
 def _sequence(options: argparse.Namespace) -> int:
@@ -224,13 +241,13 @@ def _sequence(options: argparse.Namespace) -> int:
         _print_json(row)
         return ANSWERED
     if plan.feasible:
-        print(f"{len(targets)} parts: {_value_text(row['steps'], plan, STEPS)} steps, "
-              f"{_value_text(f'''{row['time_s']:g} s''', plan, TIME)}")
+        print(tr("{0} parts: {1} steps, {2}").format(len(targets), _value_text(row["steps"], plan, STEPS),
+                                                     _value_text(f"{row['time_s']:g} s", plan, TIME)))
         _print_operations(planner, plan, row)
     else:
-        print(f"cannot be done; in the way: {', '.join(plan.blocked_by)}")
+        print(tr("cannot be done; in the way: {0}").format(", ".join(plan.blocked_by)))
     if cannot:
-        print(f"can never be taken off: {', '.join(cannot)}")
+        print(tr("can never be taken off: {0}").format(", ".join(cannot)))
     _print_convention(planner)
     return ANSWERED
 
@@ -244,34 +261,35 @@ def _assess(options: argparse.Namespace) -> int:
     if options.json:
         _print_json(answers.assess_json(verdict))
         return ANSWERED
-    low, high = verdict.index
-    index = f"{low:.2f}" if low == high else f"{low:.2f} to {high:.2f}"
-    print(f"{verdict.method.name} ({verdict.method.source}): {index}, class {' or '.join(verdict.classes)}, "
-          f"{'firm' if verdict.is_firm else 'open'}")
+    text = tr("{0} ({1}): {2}, class {3}, firm") if verdict.is_firm else tr("{0} ({1}): {2}, class {3}, open")
+    print(text.format(of_data(verdict.method.name), of_data(verdict.method.source), _range(verdict.index, 2),
+                      tr(" or ").join(verdict.classes)))
     for score in verdict.criteria:
-        low, high = score.points
-        points = f"{low:.2f}" if low == high else f"{low:.2f} to {high:.2f}"
-        print(f"{score.criterion.name}, weight {score.criterion.weight:.0%}: {points}  "
-              f"[{score.criterion.rule}; confidence {score.criterion.confidence}]")
-        for evidence in score.evidence:
-            print(f"  {wording.evidence_text(teardown, evidence)}")
+        criterion = score.criterion
+        print(tr("{0}, weight {1:.0%}: {2}  [{3}; confidence {4}]").format(
+            of_data(criterion.name), criterion.weight, _range(score.points, 2), of_data(criterion.rule),
+            criterion.confidence))
+        for ground in score.evidence:
+            print(f"  {ground_text(teardown, ground)}")
         for part in score.parts:
-            low, high = part.points
-            given = f"{low:g}" if low == high else f"{low:g} to {high:g}"
-            texts = "; ".join(wording.evidence_text(teardown, evidence) for evidence in part.evidence)
-            name = f" ({wording.name_of(teardown, part.part)})" if part.part else ""
-            print(f"  {wording.role_name(part.role)}{name}: {given}  {texts}")
+            texts = "; ".join(ground_text(teardown, ground) for ground in part.evidence)
+            name = f" ({name_of(teardown, part.part)})" if part.part else ""
+            print(f"  {role_name(part.role)}{name}: {points_text(part.points)}  {texts}")
     if verdict.assumed:
-        print(f"assumed: {', '.join(verdict.assumed)}")
-    print("convention: " + ", ".join(f"{key} {json.dumps(value)}" for key, value
-                                     in answers.convention_json(verdict.convention).items()))
-    print("Figures are from memory of the text; the text of the law decides.")
+        print(tr("assumed: {0}").format(", ".join(verdict.assumed)))
+    print(_convention_line(verdict.convention))
+    print(tr("Figures are from memory of the text; the text of the law decides."))
     return ANSWERED
+
+
+def _range(values: tuple[float, float], decimals: int) -> str:
+    low, high = (f"{value:.{decimals}f}" for value in values)
+    return low if low == high else tr("{0} to {1}").format(low, high)
 
 
 def _export(options: argparse.Namespace) -> int:
     if options.output.exists():
-        raise Refusal(str(options.output), "there is a file already", "Choose another name")
+        raise Refusal(str(options.output), "file-exists")
     if is_document(options.file):
         from oddbolt.store.document import Document
         from oddbolt.store.twin import export_json
@@ -290,5 +308,5 @@ def _import(options: argparse.Namespace) -> int:
     document, missing = import_json(options.file, options.output)
     document.close()
     for name in missing:
-        print(f"odd-bolt: the photograph {name} was not found", file=sys.stderr)
+        print(tr("odd-bolt: the photograph {0} was not found").format(name), file=sys.stderr)
     return ANSWERED

@@ -66,7 +66,7 @@ def round_about(window, corners, modifier=SHIFT):
 
 
 def now(window):
-    return window._session.teardown
+    return window.session.teardown
 
 
 def log_of(window):

@@ -65,14 +65,14 @@ def test_a_screw_is_identified_as_one_types_and_written_down(demo):
     assert "rounds the cross" in form.advice.text()
     form.write.click()
     assert (now(demo).fastener["B"].thread, now(demo).fastener["B"].length_mm) == ("M1.6", 4.5)
-    assert demo._session.undo_label() == "what B is"
+    assert demo.session.undo_label() == "what B is"
     before = len(now(demo).fasteners)
     form.fields["diameter_mm"].setText("1.57")
     form.fields["pitch_mm"].setText("0.35 mm")
     form.add.click()
     assert len(now(demo).fasteners) == before + 1 and now(demo).fasteners[-1].id == "G"
-    demo._actions["undo"].trigger()
-    demo._actions["undo"].trigger()
+    demo.menus.actions["undo"].trigger()
+    demo.menus.actions["undo"].trigger()
     assert now(demo).fastener["B"].thread == "M1.4" and len(now(demo).fasteners) == before
 
 
@@ -164,7 +164,7 @@ def test_an_empty_record_says_what_to_do_first(make_window):
     window.bolts.identify.write.click()
     assert "Choose the letter" in window.bolts.echo.text()
     window.bolts.identify.add.click()
-    assert [f.thread for f in window._session.teardown.fasteners] == ["M1.6"]
+    assert [f.thread for f in window.session.teardown.fasteners] == ["M1.6"]
 
 
 def test_the_order_of_tightening_is_a_plan_on_the_photograph(demo):

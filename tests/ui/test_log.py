@@ -51,7 +51,7 @@ def test_screws_then_a_kind_lift_the_part_and_invite_to_say_what_is_within_reach
     assert "What could be undone now" in bench.log.echo.text()
     press(bench, K.Key_Z, CTRL)
     assert log_of(bench) == [] and now(bench).joints[0].count == 2
-    assert bench._session.redo_label() == "lift Cover"
+    assert bench.session.redo_label() == "lift Cover"
 
 
 def test_point_and_press_marks_and_undoes(bench):
@@ -68,13 +68,13 @@ def test_point_and_press_marks_and_undoes(bench):
     press(bench, K.Key_Space)
     press(bench, K.Key_Escape)
     click(bench, 500, 400)
-    assert bench.log.recorder.hand == "connector-1" and len(log_of(bench)) == 3
+    assert bench.log.recorder.selection.thing == "connector-1" and len(log_of(bench)) == 3
 
 
 def test_the_same_key_again_is_the_next_way_of_parting_glue(bench):
     for way in ("pry", "heat", "solvent", "pry"):
         press(bench, K.Key_A)
-        assert bench.log.recorder.kind.type == way
+        assert bench.log.recorder.selection.kind.type == way
     press(bench, K.Key_A)
     click(bench, 300, 300)
     assert [a.tool for a in now(bench).joints[-1].ways[0].acts] == ["heat-mat", "pick"]
@@ -124,7 +124,7 @@ def test_an_end_is_dragged_to_a_new_part_or_an_old_one(bench):
     click(bench, 500, 300)
     drag(1, 800, 600)  # it ties the cell already
     assert "already" in bench.log.echo.text()
-    bench.log.hand.safe.click()
+    bench.log.thing.safe.click()
     assert now(bench).joint["connector-1"].isolates is False
 
 
@@ -148,7 +148,7 @@ def test_the_underside_of_what_was_lifted(bench):
     cover_with_screws(bench)
     press(bench, K.Key_Q, SHIFT)
     press(bench, K.Key_U)
-    assert bench.log.recorder.carrier == "main-board" and "underside" in bench.log.echo.text()
+    assert bench.log.recorder.selection.carrier == "main-board" and "underside" in bench.log.echo.text()
     press(bench, K.Key_Space)
     press(bench, K.Key_B)
     click(bench, 600, 300)
@@ -156,7 +156,7 @@ def test_the_underside_of_what_was_lifted(bench):
     board = now(bench).log[-1].thing
     assert now(bench).part[board].on == "main-board" and now(bench).joints[-1].behind == (("base",),)
     press(bench, K.Key_U)
-    assert bench.log.recorder.carrier == ""
+    assert bench.log.recorder.selection.carrier == ""
 
 
 def test_outcome_stopwatch_and_foot_switch(bench, clock):
@@ -170,7 +170,7 @@ def test_outcome_stopwatch_and_foot_switch(bench, clock):
     assert now(bench).log[-1].do == "release" and now(bench).log[-1].seconds == 17
     for word in ("damaged", "destroyed", "stripped", "lost", "failed", "fine"):
         press(bench, K.Key_O)
-        assert bench._session.undo_label().endswith(f"is {word}")
+        assert bench.session.undo_label().endswith(f"is {word}")
     assert now(bench).log[-1].amends == "e1" and now(bench).log[0].outcome == "ok"
 
 
@@ -201,7 +201,7 @@ def test_a_plug_of_a_cover_that_is_off_makes_it_a_swing(bench):
     assert now(bench).log[-1].amends == "e2" and now(bench).joint["connector-1"].behind == ((swing.id,),)
     press(bench, K.Key_R)
     press(bench, K.Key_C, SHIFT)
-    assert log_of(bench)[-1] == ("remove", cover) and not bench._session.derived.replay.contradictions
+    assert log_of(bench)[-1] == ("remove", cover) and not bench.session.derived.replay.contradictions
 
 
 def test_checks_are_said_as_one_goes(bench):
@@ -210,13 +210,13 @@ def test_checks_are_said_as_one_goes(bench):
     for n, length in ((0, 3.0), (1, 5.0)):
         data = exchange.to_json(now(bench))
         data["fasteners"][n]["length_mm"] = length
-        bench._session.do(type("C", (), {"label": "length", "change": lambda self, t, d=data: exchange.from_json(d)})())
+        bench.session.do(type("C", (), {"label": "length", "change": lambda self, t, d=data: exchange.from_json(d)})())
     press(bench, K.Key_1)
     assert "Look alike: A 3 mm, B 5 mm" in bench.log.echo.text()
     press(bench, K.Key_Escape)
     press(bench, K.Key_B)
     click(bench, 300, 200)
-    bench.log.hand.safe.click()
+    bench.log.thing.safe.click()
     click(bench, 300, 300)
     press(bench, K.Key_R)
     assert "opened live" in bench.log.echo.text()
@@ -285,7 +285,7 @@ def test_what_stands_before_it_is_said_in_hand(bench):
     press(bench, K.Key_N)
     press(bench, K.Key_B)
     click(bench, 600, 500)
-    hand = bench.log.hand
+    hand = bench.log.thing
     assert "Behind Cover (assumed)" in hand.behind.text()
     hand._fill_behind()
     hand.behind.menu().actions()[0].trigger()
@@ -323,13 +323,13 @@ def test_the_clock_can_be_paused(bench, clock):
     press(bench, K.Key_F)
     click(bench, 300, 300)
     clock.forward(10)
-    before = bench._session.seconds_now()
+    before = bench.session.seconds_now()
     bench.log.clocks.pause.click()
     clock.forward(500)
-    assert bench._session.seconds_now() == before and "paused" in bench.log.clocks.clock.text()
+    assert bench.session.seconds_now() == before and "paused" in bench.log.clocks.clock.text()
     bench.log.clocks.pause.click()
     clock.forward(5)
-    assert bench._session.seconds_now() == before + 5
+    assert bench.session.seconds_now() == before + 5
 
 
 # -- the one line
@@ -353,7 +353,7 @@ def test_a_line_is_echoed_in_words_and_counts_on_enter(make_window):
     assert (now(window).log[-1].thing, now(window).log[-1].outcome) == ("glue", "damaged")
     type_line(window, "?cell")
     QTest.keyClick(window.log.line, K.Key_Return)
-    assert window.log.recorder.hand == "cell"
+    assert window.log.recorder.selection.thing == "cell"
 
 
 @pytest.mark.parametrize(("text", "words"), [
@@ -380,7 +380,7 @@ def test_the_camera_draws_the_present_state_and_marks_stay(bench):
     assert [m.thing for m in now(bench).views[-1].marks] == ["connector-1"]
     press(bench, K.Key_V, SHIFT)
     assert now(bench).views[-1].side == "front" and not now(bench).views[-1].marks
-    assert bench._session.document.photo("camera.jpg") != bench._session.document.photo("camera-2.jpg")
+    assert bench.session.document.photo("camera.jpg") != bench.session.document.photo("camera-2.jpg")
 
 
 def test_a_camera_that_fails_says_so(bench):
@@ -398,7 +398,7 @@ def test_photographs_come_by_paste_by_drag_and_from_a_watched_folder(bench, tmp_
     image = QImage(300, 200, QImage.Format.Format_RGB32)
     image.fill(QColor("red"))
     QGuiApplication.clipboard().setImage(image)
-    bench._actions["paste"].trigger()
+    bench.menus.actions["paste"].trigger()
     assert now(bench).views[-1].photo == "pasted.png"
     photo = photo_bytes(tmp_path / "dragged.jpg", 0x112233)
     data = QMimeData()
@@ -422,7 +422,7 @@ def test_photographs_come_by_paste_by_drag_and_from_a_watched_folder(bench, tmp_
     bench.log.states.look_into_folder()  # the folder is gone: nothing happens
     bench.log.states.watch(None)
     QGuiApplication.clipboard().clear()
-    bench._actions["paste"].trigger()
+    bench.menus.actions["paste"].trigger()
     assert "no picture" in bench.log.echo.text()
 
 
@@ -510,7 +510,7 @@ def test_others_alike_are_proposed_accepted_and_refused(bench):
     assert len(alike.shown) < number
     alike.slider.setValue(50)
     first = alike.shown[0]
-    assert bench.log.recorder.group == "a-1"
+    assert bench.log.recorder.selection.group == "a-1"
     click(bench, first.x, first.y)  # one by one
     assert now(bench).joint["a-1"].count == 2 and len(alike.shown) == number - 1
     alike.wrong.setChecked(True)
@@ -539,9 +539,9 @@ def test_prepare_begins_a_new_teardown(bench, tmp_path):
     assert prepare.checks["strap"].isChecked() and "good" in prepare.strap.text()
     prepare.name.setText("Bittern")
     prepare.base.setText("Chassis")
-    before = bench._session.path
+    before = bench.session.path
     prepare.begin.click()
-    assert bench.stack.currentWidget() is bench.log and bench._session.path != before
+    assert bench.stack.currentWidget() is bench.log and bench.session.path != before
     record = now(bench)
     assert record.device.name == "Bittern" and record.part["base"].name == "Chassis" or record.part["base"].name
     assert [e.do for e in record.log] == ["inspect"]
@@ -564,7 +564,7 @@ def test_a_second_pass_is_begun_from_the_menu(bench):
     press(bench, K.Key_F)
     click(bench, 400, 400)
     press(bench, K.Key_R)
-    bench._actions["pass"].trigger()
+    bench.menus.actions["pass"].trigger()
     bench.log.choose("film-1")
     press(bench, K.Key_R)
     assert [e.pass_ for e in now(bench).log] == [1, 2]
@@ -604,7 +604,7 @@ def test_words_stand_out(palette):
 
 
 def test_no_key_has_two_meanings_and_all_are_listed(bench):
-    bench.show_keys()
+    bench.help.show_keys()
     text = bench.message.informativeText()
     for word in ("Return", "mark screws", "board plug", "cell", "Shift"):
         assert word.lower() in text.lower()
@@ -616,15 +616,15 @@ def test_entries_with_the_figures_of_instruments(bench):
     letter(bench)
     press(bench, K.Key_1)
     click(bench, 300, 300)
-    bench._bench.foot_switch.press()  # the usual act: release
+    bench.bench.foot_switch.press()  # the usual act: release
     press(bench, K.Key_A, SHIFT)
-    cell = bench.log.recorder.hand
-    bench._bench.scale.on_it_g = 128.4
-    actions = {a.text().replace("&", ""): a for a in bench.records.actions()}
+    cell = bench.log.recorder.selection.thing
+    bench.bench.scale.on_it_g = 128.4
+    actions = {a.text().replace("&", ""): a for a in bench.menus.records.actions()}
     actions["Weigh what is in hand"].trigger()
     assert now(bench).part[cell].mass_g == pytest.approx(128.4, abs=0.3)
     assert (now(bench).log[-1].do, now(bench).log[-1].unit) == ("measure", "g")
-    bench._bench.thermometer.setting_c, bench._bench.thermometer.on_for_s = 70, 600
+    bench.bench.thermometer.setting_c, bench.bench.thermometer.on_for_s = 70, 600
     actions["Read the thermometer"].trigger()
     assert now(bench).log[-1].value == pytest.approx(70, abs=2) and now(bench).log[-1].unit == "degC"
     for text, do in (("Inspected", "inspect"), ("Cleaned", "clean"), ("Turned over", "turn"), ("Incident", "incident")):
@@ -633,31 +633,31 @@ def test_entries_with_the_figures_of_instruments(bench):
     film = actions["Protective film"]
     film.trigger()
     assert (now(bench).log[-1].do, now(bench).log[-1].value) == ("aid", "on")
-    bench.records._show_aids()
+    bench.menus.records._show_aids()
     assert film.isChecked()
     film.trigger()
     assert now(bench).log[-1].value == "off"
     press(bench, K.Key_Z, CTRL)
     assert now(bench).log[-1].value == "on"
-    bench.records._bench = type(bench._bench)()
+    bench.menus.records.bench = type(bench.bench)()
     actions["Weigh what is in hand"].trigger()
     assert "No such instrument" in bench.log.echo.text()
 
 
 def test_a_part_has_its_portrait(bench):
     cover_with_screws(bench)
-    cover = bench.log.recorder.hand
+    cover = bench.log.recorder.selection.thing
     states = len(bench.log.states.views)
-    action = next(a for a in bench.records.actions() if "Portrait" in a.text())
+    action = next(a for a in bench.menus.records.actions() if "Portrait" in a.text())
     action.trigger()
     assert now(bench).views[-1].portrait == cover and len(bench.log.states.views) == states
-    assert bench.log.strip.count() == states and bench.log.hand.portrait.isVisible()
+    assert bench.log.strip.count() == states and bench.log.thing.portrait.isVisible()
     bench.log.states.camera = None  # then from a file
     action.trigger()
     assert now(bench).views[-1].photo == f"portrait-{cover}-2.jpg"
     press(bench, K.Key_Z, CTRL)
     press(bench, K.Key_Z, CTRL)
-    assert not bench.log.hand.portrait.isVisible()
+    assert not bench.log.thing.portrait.isVisible()
     bench.log.choose("")
     action.trigger()
     assert "Choose the part" in bench.log.echo.text()

@@ -40,7 +40,7 @@ def three_screws(window):
         click(window, x, 150)
     press(window, K.Key_Escape)
     click(window, 200, 150)
-    return window.log.recorder.hand
+    return window.log.recorder.selection.thing
 
 
 # -- a row
@@ -134,7 +134,7 @@ def test_limits_are_entered_and_shown_at_the_act(bench):
     click(bench, 600, 300)
     press(bench, K.Key_C)
     click(bench, 300, 300)
-    clips = bench.log.recorder.hand
+    clips = bench.log.recorder.selection.thing
     press(bench, K.Key_L, CTRL)
     dialog = bench.log.limits
     for key, text in (("where", "left edge"), ("angle_deg", "0-20"), ("depth_mm", "3,5"), ("stop_mm", "8")):
@@ -144,18 +144,18 @@ def test_limits_are_entered_and_shown_at_the_act(bench):
     limit = now(bench).joint[clips].ways[0].acts[-1].limits[0]
     assert limit == {"where": "left edge", "angle_deg": [0, 20], "depth_mm": [0, 3.5],
                      "keep_off": [{"thing": now(bench).views[0].marks[0].thing, "mm": 8}]}
-    assert "angle 0 to 20°" in bench.log.hand.limits.text() and "keep 8" in bench.log.hand.limits.text()
-    bench.log.hand.enter_limits.click()
+    assert "angle 0 to 20°" in bench.log.thing.limits.text() and "keep 8" in bench.log.thing.limits.text()
+    bench.log.thing.enter_limits.click()
     dialog = bench.log.limits
     assert dialog.fields["depth_mm"].text() == "0-3.5"
     dialog.which.setCurrentIndex(1)  # another place
     dialog.fields["where"].setText("right edge")
     dialog.write.click()
     assert len(now(bench).joint[clips].ways[0].acts[-1].limits) == 2
-    bench.log.hand.enter_limits.click()
+    bench.log.thing.enter_limits.click()
     bench.log.limits.take_off.click()
     assert [one["where"] for one in now(bench).joint[clips].ways[0].acts[-1].limits] == ["right edge"]
-    assert bench._session.undo_label().startswith("limits of")
+    assert bench.session.undo_label().startswith("limits of")
 
 
 @pytest.mark.parametrize(("key", "text"), [("angle_deg", "120"), ("angle_deg", "-3"), ("depth_mm", "abc"),
@@ -193,17 +193,17 @@ def test_spans_and_sides_are_read_as_people_write_them():
 def test_a_protection_lies_on_what_is_in_hand(bench):
     press(bench, K.Key_B)
     click(bench, 600, 300)
-    plug = bench.log.recorder.hand
-    bench.records._aids["dummy plug"].trigger()
+    plug = bench.log.recorder.selection.thing
+    bench.menus.records._aids["dummy plug"].trigger()
     assert [f.others for f in left_on(now(bench))] == [("dummy plug", plug)]
     assert bench.log.canvas._shown[0].text.endswith("+ dummy plug")
-    bench.records._show_aids()
-    assert bench.records._aids["dummy plug"].isChecked()
+    bench.menus.records._show_aids()
+    assert bench.menus.records._aids["dummy plug"].isChecked()
     bench.log.choose("")
-    bench.records._show_aids()
-    assert not bench.records._aids["dummy plug"].isChecked()  # nothing of it lies on the device as such
+    bench.menus.records._show_aids()
+    assert not bench.menus.records._aids["dummy plug"].isChecked()  # nothing of it lies on the device as such
     bench.log.choose(plug)
-    bench.records._aids["dummy plug"].trigger()
+    bench.menus.records._aids["dummy plug"].trigger()
     assert left_on(now(bench)) == [] and "+" not in bench.log.canvas._shown[0].text
 
 
@@ -211,7 +211,7 @@ def test_a_portrait_that_cannot_be_kept_is_said_and_changes_nothing(bench, monke
     def full(*_):
         raise Refusal("one.oddbolt", "the change could not be written (disk full)")
 
-    monkeypatch.setattr(bench._session, "take_photo", full)
+    monkeypatch.setattr(bench.session, "take_photo", full)
     before, shown = now(bench), bench.log.states.shown
     bench.log.states.portrait("base")
     assert "disk full" in bench.log.echo.text() and now(bench) is before and bench.log.states.shown == shown
@@ -231,7 +231,7 @@ def test_countdowns_go_on_after_the_window_was_closed(bench, tmp_path, clock):
     clocks.minutes.setCurrentText("5:00")
     clocks.start.click()
     assert [(c.name, c.rounds) for c in clocks.countdowns] == [("Roller", 3), ("Timer", 1)]
-    path = bench._session.path
+    path = bench.session.path
     bench.close()
     clock.forward(15)
     again = Window(bench._palette)
@@ -249,7 +249,7 @@ def test_countdowns_go_on_after_the_window_was_closed(bench, tmp_path, clock):
 
 def test_what_was_due_days_ago_is_gone(bench, tmp_path, clock):
     bench.log.clocks.count_down("", 60)
-    path = bench._session.path
+    path = bench.session.path
     bench.close()
     clock.forward(3 * 86400)
     again = Window(bench._palette)
@@ -292,7 +292,7 @@ def test_any_rectangle_sets_the_scale_and_its_plane_stays_with_the_document(benc
         click(bench, *corner)
     view = now(bench).views[0]
     assert view.mm_per_px == pytest.approx(0.1, rel=0.02) and view.plane is not None
-    path = bench._session.path
+    path = bench.session.path
     bench.close()
     with open_document(path, make_thumb, tmp_path) as document:
         assert document.teardown.views[0].plane.to_mm == view.plane.to_mm
@@ -308,10 +308,10 @@ def test_without_a_sheet_of_dots_there_is_a_message(bench):
 def test_the_sheet_of_dots_is_written_on_the_paper_chosen(bench, tmp_path, monkeypatch):
     target = tmp_path / "sheet.pdf"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(target), "PDF on Letter (*.pdf)"))
-    bench._actions["dots"].trigger()
+    bench.menus.actions["dots"].trigger()
     assert target.read_bytes().startswith(b"%PDF") and "check its ruler" in bench.log.echo.text()
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "no" / "x.pdf"), ""))
-    bench._actions["dots"].trigger()
+    bench.menus.actions["dots"].trigger()
     assert "cannot be written" in bench.log.echo.text() and not (tmp_path / "no").exists()
 
 
@@ -323,7 +323,7 @@ def test_marks_of_another_photograph_are_seeds_and_wrong_ones_are_remembered(ben
     other.write_bytes(bench.log.states.camera.photograph("back"))  # moved and lit differently, no marks
     bench.log.states.add_file(other)
     bench.log.choose("")
-    assert bench.log.states.view.marks == () and bench.log.recorder.group == ""
+    assert bench.log.states.view.marks == () and bench.log.recorder.selection.group == ""
     press(bench, K.Key_I)
     alike = bench.log.alike
     wait_for(lambda: alike.is_proposing)

@@ -82,7 +82,7 @@ def test_fields_write_and_can_be_taken_back(demo):
     assert [(f.name, f.value, f.unit) for f in part.facts] == [("marking", "VM-3", ""), ("supply voltage", 3.3, "V")]
     assert "no words for this kind" in form.about.text() and form.ids == ["motor"]
     for _ in range(6):
-        demo._actions["undo"].trigger()
+        demo.menus.actions["undo"].trigger()
     part = now(demo).part["motor"]
     assert (part.mass_g, part.facts, part.kind) == (1.5, (), "motor")
     enter(form.fields["mass"], "")
@@ -100,7 +100,7 @@ def test_several_parts_are_written_at_once(demo):
     enter(form.fields["material"], "stainless steel")
     brackets = [p for p in now(demo).parts if p.kind == "bracket"]
     assert all(f.value == "stainless steel" for p in brackets for f in p.facts if f.name == "material")
-    assert demo._session.undo_label() == f"material of {number} parts"
+    assert demo.session.undo_label() == f"material of {number} parts"
     form.fields["mass"].editingFinished.emit()  # left as it was: several stay several
     assert len({p.mass_g for p in now(demo).parts if p.kind == "bracket"}) > 1
 
@@ -197,7 +197,7 @@ def test_another_record_forgets_the_chosen_cable(demo, tmp_path):
     parts.cables.drawing.choose(0)
     assert parts.cables.types[0].isVisible()
     (tmp_path / "other.json").write_text(json.dumps(blank_device() | {"views": []}))
-    assert demo.open_path(tmp_path / "other.json")
+    assert demo.files.open_path(tmp_path / "other.json")
     QTest.qWait(5)
     assert not parts.cables.types[0].isVisible() and parts.cables.words.text() == ""
     parts.cables.types[0].activated.emit(0)  # a late signal does no harm

@@ -73,7 +73,7 @@ def test_policies_and_objective_are_switches(demo):
     demo.sequence.hand.click()
     ready(demo)
     assert demo.sequence._found.planner.convention.settings.hand_is_tool
-    assert demo._session.teardown.settings.hand_is_tool is False  # tried, not written
+    assert demo.session.teardown.settings.hand_is_tool is False  # tried, not written
 
 
 def test_an_operation_is_dragged_to_another_place(demo):
@@ -148,7 +148,7 @@ def test_the_search_can_be_given_up_and_follows_the_record(demo):
     sequence.cancel.click()
     assert not sequence.planned.stale and names(demo) == before and "given up" in sequence.echo.text()
     at(demo, "battery")
-    demo._session.do(commands.note(demo._session.teardown, "x", 4000))
+    demo.session.do(commands.note(demo.session.teardown, "x", 4000))
     ready(demo)
     assert names(demo)[-1] == "battery"
 
@@ -187,7 +187,7 @@ def test_depths_of_a_large_device_come_from_the_background(make_window):
     depths = window.log.depths
     wait_for(lambda: depths.topLevelItemCount() == 2)
     assert [depths.topLevelItem(n).text(0) for n in range(2)] == ["Cover", "Cell"]
-    window._session.do(commands.note(window._session.teardown, "x", 5))
+    window.session.do(commands.note(window.session.teardown, "x", 5))
     QTest.qWait(20)  # the depths follow a moment after the act
     wait_for(lambda: not depths._jobs.is_running("depths"))
     assert depths.topLevelItem(1).text(1) == "2"
@@ -202,7 +202,7 @@ def test_what_single_changes_would_do(demo):
     assert any("together" in panel.what_if.list.item(n).text() for n in range(panel.what_if.list.count()))
     assert any("Cover seam with pull tabs" in panel.what_if.list.item(n).text()
                for n in range(panel.what_if.list.count()))
-    demo._session.do(commands.note(demo._session.teardown, "x", 4000))
+    demo.session.do(commands.note(demo.session.teardown, "x", 4000))
     wait_for(lambda: panel.what_if.stop_looking.isVisible() or panel.what_if.list.isEnabled())
     panel.what_if.stop_looking.click()
     assert not panel.what_if.stop_looking.isVisible() and panel.what_if.list.isEnabled()
@@ -257,13 +257,13 @@ def test_an_answer_that_comes_in_for_an_older_record_is_dropped(demo):
     at(demo, "battery")
     old = demo.sequence._found
     demo.show_workspace("log")
-    demo._session.do(commands.note(demo._session.teardown, "x", 4000))
+    demo.session.do(commands.note(demo.session.teardown, "x", 4000))
     demo.sequence._found = None
     demo.sequence._arrived(old)  # as a job does that was under way while the record changed
     assert demo.sequence._found is None
     demo.show_workspace("sequence")
     ready(demo)
-    assert demo.sequence._found.planner.teardown is demo._session.teardown
+    assert demo.sequence._found.planner.teardown is demo.session.teardown
 
 
 def test_what_is_on_its_way_when_a_job_is_given_up_is_not_told(app):

@@ -37,7 +37,7 @@ def depth(window, part):
 
 
 def log_of(window):
-    return [(entry.do, entry.thing) for entry in window._session.teardown.log]
+    return [(entry.do, entry.thing) for entry in window.session.teardown.log]
 
 
 def test_a_short_teardown(make_window, clock):
@@ -51,10 +51,10 @@ def test_a_short_teardown(make_window, clock):
     assert log.letters.letter == "A"
     for x, y in ((100, 100), (1100, 100), (1100, 700), (100, 700)):
         click_photo(window, x, y)
-    joint = window._session.teardown.joints[-1]
+    joint = window.session.teardown.joints[-1]
     assert (joint.kind, joint.count, joint.of, joint.fastener, joint.basis) == (
         "screw", 4, ("cover", "tray"), "A", "assumed")
-    marks = window._session.teardown.views[0].marks
+    marks = window.session.teardown.views[0].marks
     assert [(m.n, round(m.x / 100), round(m.y / 100)) for m in marks] == [(1, 1, 1), (2, 11, 1), (3, 11, 7), (4, 1, 7)]
     press(window, Qt.Key.Key_Escape)
     assert log.letters.letter == ""
@@ -62,7 +62,7 @@ def test_a_short_teardown(make_window, clock):
     clock.forward(26)
     press(window, Qt.Key.Key_R)
     assert log_of(window) == [("release", joint.id)]
-    assert window._session.teardown.log[0].t == 26
+    assert window.session.teardown.log[0].t == 26
     assert window.figure.tally.out == 4 and window.figure.tally.odd == 4
     press(window, Qt.Key.Key_L)
     assert log_of(window)[-1] == ("remove", "cover")
@@ -84,7 +84,7 @@ def test_a_short_teardown(make_window, clock):
     click_photo(window, 600, 400)
     assert depth(window, "cell") == "2 → 3"  # a screw of another tool holds the cell as well
     assert log.depths.topLevelItem(1).toolTip(1) == "proven"
-    path = window._session.path
+    path = window.session.path
     window.close()
     assert [(e.do, e.thing) for e in read_teardown(path).log] == [("release", joint.id), ("remove", "cover")]
 
@@ -99,19 +99,19 @@ def test_a_mark_is_chosen_moved_and_taken_away(make_window):
     press(window, Qt.Key.Key_Escape)
     canvas = window.log.canvas
     click_photo(window, 900, 600)  # beside all marks: nothing is chosen
-    assert window.log.hand.name.text() == "Nothing chosen"
+    assert window.log.thing.name.text() == "Nothing chosen"
     click_photo(window, 300, 300)
-    assert window.log.hand.name.text() == "Cover, A" and "2 A PH00" in window.log.hand.holds.text()
+    assert window.log.thing.name.text() == "Cover, A" and "2 A PH00" in window.log.thing.holds.text()
     start, end = canvas.mapFromScene(QPointF(500, 300)), canvas.mapFromScene(QPointF(700, 350))
     QTest.mousePress(canvas.viewport(), LEFT, pos=start)
     QTest.mouseMove(canvas.viewport(), start + QPoint(12, 6))
     QTest.mouseMove(canvas.viewport(), end)
     QTest.mouseRelease(canvas.viewport(), LEFT, pos=end)
-    moved = window._session.teardown.views[0].marks[1]
+    moved = window.session.teardown.views[0].marks[1]
     assert abs(moved.x - 700) < 6 and abs(moved.y - 350) < 6
     press(window, Qt.Key.Key_Delete)
-    assert len(window._session.teardown.views[0].marks) == 1
-    assert window._session.undo_label().startswith("take a mark")
+    assert len(window.session.teardown.views[0].marks) == 1
+    assert window.session.undo_label().startswith("take a mark")
 
 
 def test_a_new_group_begins_when_asked_or_when_letter_or_part_change(make_window):
@@ -126,14 +126,14 @@ def test_a_new_group_begins_when_asked_or_when_letter_or_part_change(make_window
     click_photo(window, 300, 100)
     window.log.letters.choose_part("cell")
     click_photo(window, 400, 100)
-    made = [(j.of[0], j.fastener, j.count) for j in window._session.teardown.joints[1:]]
+    made = [(j.of[0], j.fastener, j.count) for j in window.session.teardown.joints[1:]]
     assert made == [("cover", "A", 1), ("cover", "A", 1), ("cover", "B", 1), ("cell", "B", 1)]
 
 
 def test_an_act_against_the_record_asks_once_and_is_recorded_the_second_time(make_window):
     window = make_window()
     window.log.choose("glue")
-    assert "Still behind Cover" in window.log.hand.holds.text()
+    assert "Still behind Cover" in window.log.thing.holds.text()
     press(window, Qt.Key.Key_R)
     assert log_of(window) == [] and "Press again" in window.log.echo.text()
     press(window, Qt.Key.Key_R)
@@ -144,11 +144,11 @@ def test_an_act_against_the_record_asks_once_and_is_recorded_the_second_time(mak
 
 def test_cautions_stand_at_the_act_they_belong_to(demo):
     demo.log.choose("battery")
-    assert demo.log.hand.caution.isVisible() and "Lithium cell" in demo.log.hand.caution.text()
+    assert demo.log.thing.caution.isVisible() and "Lithium cell" in demo.log.thing.caution.text()
     demo.log.choose("cell-glue")
-    assert "Solvent" in demo.log.hand.caution.text() and "12 °C" in demo.log.hand.caution.text()
+    assert "Solvent" in demo.log.thing.caution.text() and "12 °C" in demo.log.thing.caution.text()
     demo.log.choose("motor-screw")
-    assert not demo.log.hand.caution.isVisible()
+    assert not demo.log.thing.caution.isVisible()
 
 
 def test_the_way_chosen_is_the_way_recorded(make_window):
@@ -156,11 +156,11 @@ def test_the_way_chosen_is_the_way_recorded(make_window):
     window.log.choose("cover")
     press(window, Qt.Key.Key_L)
     window.log.choose("glue")
-    way = window.log.hand.way
+    way = window.log.thing.way
     assert way.isVisible() and [way.itemData(n) is None for n in range(way.count())].count(True) == 2
-    window.log.hand.way.setCurrentIndex(1)
+    window.log.thing.way.setCurrentIndex(1)
     press(window, Qt.Key.Key_R)
-    assert window._session.teardown.log[-1].way == 1 and window._session.teardown.log[-1].tool == "tweezers"
+    assert window.session.teardown.log[-1].way == 1 and window.session.teardown.log[-1].tool == "tweezers"
 
 
 def test_the_next_photo_at_the_end_is_a_new_state(make_window, tmp_path):
@@ -170,11 +170,11 @@ def test_the_next_photo_at_the_end_is_a_new_state(make_window, tmp_path):
     window.log.choose("cover")
     press(window, Qt.Key.Key_L)
     press(window, Qt.Key.Key_N)
-    view = window._session.teardown.views[-1]
-    assert view.photo == "new.jpg" and view.at_entry == window._session.teardown.log[-1].id
-    assert window._session.document.photo("new.jpg") == new.read_bytes()
+    view = window.session.teardown.views[-1]
+    assert view.photo == "new.jpg" and view.at_entry == window.session.teardown.log[-1].id
+    assert window.session.document.photo("new.jpg") == new.read_bytes()
     press(window, Qt.Key.Key_N)  # the same file again gets a name of its own
-    assert window._session.teardown.views[-1].photo == "new-2.jpg"
+    assert window.session.teardown.views[-1].photo == "new-2.jpg"
     press(window, Qt.Key.Key_P)
     assert "State 3 of 4" in window.log.state.text()
 
@@ -186,7 +186,7 @@ def test_a_photo_that_cannot_be_read_changes_nothing(make_window, tmp_path, kind
         path.write_text("not a photograph")
     window = make_window(choose_photo=lambda: path)
     press(window, Qt.Key.Key_N)
-    assert len(window._session.teardown.views) == 2 and str(path) in window.log.echo.text()
+    assert len(window.session.teardown.views) == 2 and str(path) in window.log.echo.text()
 
 
 def test_a_device_without_photographs_says_what_to_do(make_window):
@@ -209,7 +209,7 @@ BROKEN = {
 @pytest.mark.parametrize("kind", [*BROKEN, "folder", "missing", "bad-id", "newer"])
 def test_a_refused_file_leaves_the_open_document_untouched(make_window, tmp_path, kind):
     window = make_window()
-    before = window._session.teardown
+    before = window.session.teardown
     path = tmp_path / "refused.json"
     data = blank_device()
     if kind == "folder":
@@ -222,8 +222,8 @@ def test_a_refused_file_leaves_the_open_document_untouched(make_window, tmp_path
         path.write_text(json.dumps(data))
     elif kind != "missing":
         path.write_bytes(BROKEN[kind])
-    assert window.open_path(path) is False
-    assert window._session.teardown is before
+    assert window.files.open_path(path) is False
+    assert window.session.teardown is before
     assert isinstance(window.message, QMessageBox) and window.message.isVisible()
     text = window.message.informativeText()
     assert str(path) in text and "Traceback" not in text
@@ -238,7 +238,7 @@ def test_a_refused_file_leaves_the_open_document_untouched(make_window, tmp_path
 def test_another_file_takes_the_place_of_the_open_one(make_window, tmp_path, example):
     window = make_window()
     (tmp_path / "radio.json").write_text(json.dumps(example))
-    assert window.open_path(tmp_path / "radio.json")
+    assert window.files.open_path(tmp_path / "radio.json")
     assert window.device.text() == "Bench radio" and window.log.running.count() == 3
     assert "not in the document" in window.log.echo.text()  # its photograph did not come with it
 
@@ -248,7 +248,7 @@ def test_export_writes_what_was_recorded(make_window, tmp_path, monkeypatch):
     window.log.choose("cover")
     press(window, Qt.Key.Key_L)
     target = tmp_path / "out.json"
-    monkeypatch.setattr("oddbolt.ui.window.QFileDialog.getSaveFileName", lambda *_: (str(target), ""))
+    monkeypatch.setattr("oddbolt.ui.files.QFileDialog.getSaveFileName", lambda *_: (str(target), ""))
     window.ask_export()
     assert exchange.loads(target.read_bytes()).log[0].thing == "cover"
     assert (tmp_path / "out.photos" / "v0.jpg").exists()
@@ -341,7 +341,7 @@ def test_an_answer_narrows_the_index_and_can_be_taken_back(demo):
 
 
 def test_the_demo_is_what_the_issue_asks(demo):
-    teardown = demo._session.teardown
+    teardown = demo.session.teardown
     assert len(teardown.parts) >= 40 and len(teardown.joints) >= 40 and len(teardown.fasteners) == 6
     assert {view.side for view in teardown.views} == {"back", "front"} and len(teardown.views) >= 8
     kinds = {joint.type for joint in teardown.joints if joint.kind == "connector"}
@@ -349,10 +349,10 @@ def test_the_demo_is_what_the_issue_asks(demo):
     assert {"contact", "swing", "film", "routing"} <= {joint.kind for joint in teardown.joints}
     assert any(entry.do == "incident" for entry in teardown.log)
     assert sum(entry.do == "reach" for entry in teardown.log) >= 5
-    assert all(plan.optimal for plan in (demo._session.derived.planner.plan([part])
-                                         for part in demo._session.derived.planner.structure.removals))
+    assert all(plan.optimal for plan in (demo.session.derived.planner.plan([part])
+                                         for part in demo.session.derived.planner.structure.removals))
     for view in teardown.views:
-        assert demo._session.document.photo(view.photo) and demo._session.document.thumb(view.photo)
+        assert demo.session.document.photo(view.photo) and demo.session.document.thumb(view.photo)
 
 
 # -- manners

@@ -13,7 +13,8 @@ from oddbolt.paint.palette import DARK, LETTER_COLOURS, LIGHT, letter_colour
 from oddbolt.reassembly.tally import tally_bolts
 from oddbolt.reports.content import strata
 from oddbolt.rules.counting import count
-from oddbolt.words import wording
+from oddbolt.words.acts import caution_texts
+from oddbolt.words.figures import duration_text
 from tests.builders import device, joint, part, planner
 
 
@@ -96,11 +97,11 @@ def test_the_way_in_words():
 @pytest.mark.parametrize(("seconds", "text"), [(3.25, "3.2 s"), (41.6, "42 s"), (60, "1 min"), (190.2, "3 min 10"),
                                                (3900, "1 h 05"), (0, "0.0 s")])
 def test_times_have_no_false_digits(seconds, text):
-    assert wording.duration_text(seconds) == text
+    assert duration_text(seconds) == text
 
 
 def test_every_hazard_of_the_catalogue_is_worded_and_unknown_ones_are_named():
-    texts = wording.caution_texts(["lithium", "hot", "lithium", "bees"])
+    texts = caution_texts(["lithium", "hot", "lithium", "bees"])
     assert len(texts) == 3 and "51 °C" in texts[1] and texts[2] == "Hazard: bees."
     assert caution("bees") is None and caution("mains").confidence == "high"
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import datetime, timedelta, timezone
 
 import pytest
+from oddbolt.session.recording import Kind
 
 from oddbolt.model import exchange
 from oddbolt.model.refusal import Refusal
@@ -12,7 +13,6 @@ from oddbolt.model.things import Fastener, Plane, View
 from oddbolt.session import commands, entries, recording
 from oddbolt.session.documents import begin_teardown, open_document
 from oddbolt.session.prepare import Preparation
-from oddbolt.session.recording import Kind
 from oddbolt.session.session import Session
 from oddbolt.store.document import Document
 

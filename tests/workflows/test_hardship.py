@@ -89,14 +89,14 @@ def test_killed_at_a_random_moment_of_recording_nothing_acknowledged_is_lost(tmp
 
 def test_a_full_disk_refuses_the_act_and_keeps_the_rest(make_window, tmp_path):
     window = make_window()
-    db = window._session.document._db
+    db = window.session.document._db
     pages = db.execute("PRAGMA page_count").fetchone()[0]
     db.execute(f"PRAGMA max_page_count = {pages}")
-    before = window._session.teardown
+    before = window.session.teardown
     photo = photo_bytes(tmp_path / "big.jpg", 0x123456)
     assert window.log.states.add_file(photo) is False
     assert "could not be written" in window.log.echo.text() and "free some space" in window.log.echo.text()
-    assert window._session.teardown is before
+    assert window.session.teardown is before
     db.execute("PRAGMA max_page_count = 1000000")
     assert window.log.states.add_file(photo) is True
 
@@ -107,7 +107,7 @@ def test_a_file_that_may_not_be_written_is_refused_with_the_reason(make_window, 
     def deny(*_):
         raise sqlite3.OperationalError("attempt to write a readonly database")
 
-    document = window._session.document
+    document = window.session.document
     monkeypatch.setattr(document, "_db", type("Denied", (), {"execute": deny})())
     with pytest.raises(Refusal) as refused:
         document.commit(commands.note(document.teardown, "x", 1).change(document.teardown), "note", "now")
@@ -117,15 +117,15 @@ def test_a_file_that_may_not_be_written_is_refused_with_the_reason(make_window, 
 
 def test_a_second_window_is_refused_and_the_first_goes_on(make_window):
     window = make_window()
-    path = window._session.path
+    path = window.session.path
     with pytest.raises(Refusal) as refused:
         Document.open(path)
     assert "another window" in str(refused.value)
-    assert window.open_path(path) is False and "another window" in window.message.informativeText()
+    assert window.files.open_path(path) is False and "another window" in window.message.informativeText()
     window.message.close()
     window.log.choose("cover")
     QTest.keyClick(window.log.canvas, Qt.Key.Key_L)
-    assert window._session.teardown.log[-1].thing == "cover"
+    assert window.session.teardown.log[-1].thing == "cover"
 
 
 @pytest.mark.parametrize(("width", "height"), [(12000, 8000), (10000, 600)])
@@ -152,7 +152,7 @@ def test_broken_photographs_are_refused(make_window, tmp_path, body):
     path = tmp_path / "broken.jpg"
     path.write_bytes(body)
     assert window.log.states.add_file(path) is False
-    assert "not a photograph" in window.log.echo.text() and len(window._session.teardown.views) == 2
+    assert "not a photograph" in window.log.echo.text() and len(window.session.teardown.views) == 2
     assert make_thumb(body) == b"" and read_image(body).isNull() and (image_size(body) is None or body)
 
 
@@ -162,12 +162,12 @@ def test_a_photograph_cut_short_is_shown_as_far_as_it_goes_or_refused(make_windo
     path.write_bytes(whole[:len(whole) // 2])
     window = make_window()
     taken = window.log.states.add_file(path)
-    assert taken is (len(window._session.teardown.views) == 3)
+    assert taken is (len(window.session.teardown.views) == 3)
 
 
 def test_a_command_that_fails_halfway_changes_nothing(make_window):
     window = make_window()
-    before = window._session.teardown
+    before = window.session.teardown
     window.log.recorder.do(commands.reach(before, ["nothing"], 1))
-    assert "no part or joint" in window.log.echo.text() and window._session.teardown is before
+    assert "no part or joint" in window.log.echo.text() and window.session.teardown is before
     assert recording.next_part(before) == ""

@@ -49,7 +49,7 @@ class Hands:
 
     @property
     def now(self):
-        return self.window._session.teardown
+        return self.window.session.teardown
 
     # -- gestures
 
@@ -102,36 +102,36 @@ class Hands:
 
     def behind(self, thing, hider):
         """Say in the hand's menu that something stood before it: open it, tick."""
-        hand = self.log.hand
-        if self.log.recorder.hand != self.of[thing]:
+        hand = self.log.thing
+        if self.log.recorder.selection.thing != self.of[thing]:
             self.log.choose(self.of[thing])
             self.count()  # a click on its mark
         hand._fill_behind()
         names = {a.text(): a for a in hand.behind.menu().actions()}
-        from oddbolt.words import wording
+        from oddbolt.words.names import name_of
 
-        names[wording.name_of(self.now, self.of[hider])].trigger()
+        names[name_of(self.now, self.of[hider])].trigger()
         self.count(2)
 
     def tool(self, tool):
-        self.choose(self.log.hand.tool, tool)
+        self.choose(self.log.thing.tool, tool)
 
     def end_to_new(self, number, part, key):
         """Drag an end to where its part lies, and say what that is."""
         self.drag_end(number, *self.spot(part))
         self.key(key, shift=True)
-        joint = self.now.joint[self.log.recorder.hand]
+        joint = self.now.joint[self.log.recorder.selection.thing]
         self.of[part] = joint.of[number]
 
     # -- acts of the bench
 
     def screws(self, digit, thing, *, one_by_one=False, like=0):
         """The letter; then round all of them, where one like them is marked on this photograph, else a click each."""
-        if self.log.recorder.kind is None or self.log.recorder.kind.letter != "ABCDEF"[digit - 1:digit]:
+        if self.log.recorder.selection.kind is None or self.log.recorder.selection.kind.letter != "ABCDEF"[digit - 1:digit]:
             self.key(getattr(Qt.Key, f"Key_{digit}"))
             self.marked = None
         spots = [self.spot(thing, n) for n in range(len(self.scene.spots[thing]))]
-        letter = self.log.recorder.kind.letter
+        letter = self.log.recorder.selection.kind.letter
         joints = {j.id for j in self.now.joints if j.fastener == letter}
         known = any(m.thing in joints for m in self.log.states.view.marks)
         clicked = 0 if known and len(spots) > 1 else 1 if len(spots) > 2 else len(spots)
@@ -140,7 +140,7 @@ class Hands:
             self.click(*spot)
         if clicked < len(spots):
             self.round(spots[clicked:])
-        self.of[thing] = self.log.recorder.hand
+        self.of[thing] = self.log.recorder.selection.thing
         found = [(m.x, m.y) for m in self.log.states.view.marks if m.thing == self.of[thing]]
         assert len(found) == len(spots), (thing, found, spots, self.log.echo.text())
 
@@ -167,12 +167,12 @@ class Hands:
         if key == Qt.Key.Key_A:
             self.click(*self.spot(thing))
         self.marked = key, times
-        self.of[thing] = self.log.recorder.hand
+        self.of[thing] = self.log.recorder.selection.thing
 
     def lift(self, key, thing):
         self.point(*self.spot(thing))
         self.key(key, shift=True)
-        self.of[thing] = self.log.recorder.hand
+        self.of[thing] = self.log.recorder.selection.thing
 
 
 @pytest.fixture
@@ -203,9 +203,9 @@ def record(h: Hands) -> None:
     h.one(K.Key_S, "tray-latch")
     h.lift(K.Key_R, "card-tray")
     h.one(K.Key_A, "cover-seam", times=2)  # glue, by heat
-    h.choose(h.log.hand.way, "pry")  # it can be pried cold as well
+    h.choose(h.log.thing.way, "pry")  # it can be pried cold as well
     h.key(K.Key_H)
-    h.of["back-cover"] = h.log.recorder.hand
+    h.of["back-cover"] = h.log.recorder.selection.thing
     h.of["cover-swing"] = next(j.id for j in h.now.joints if j.kind == "swing")
     h.key(K.Key_V)
     power_and_port(h, K)
@@ -325,7 +325,7 @@ def under_the_board(h: Hands, K) -> None:
     h.marked = None
     for spot in ((57, 52), (63, 52)):
         h.click(*h.scene.to_pixels(*spot, "back"))
-    h.of["receiver-screws"] = h.log.recorder.hand
+    h.of["receiver-screws"] = h.log.recorder.selection.thing
     h.lift(K.Key_P, "position-receiver")
 
 
@@ -337,7 +337,7 @@ def wrong_depths(h: Hands) -> tuple[list[tuple[str, int, int]], int]:
     for part, id_ in h.of.items():
         if part in theirs.structure.removals and id_ in mine.structure.removals:
             steps = mine.plan([id_]).count.steps, theirs.plan([part]).count.steps
-            number += id_ in h.window._session.derived.replay.state.removed
+            number += id_ in h.window.session.derived.replay.state.removed
             if steps[0] != steps[1]:
                 found.append((part, *steps))
     return found, number
@@ -358,7 +358,7 @@ def test_the_demo_is_recorded_from_nothing(hands, capsys):
     assert wrong == [] and number == len(lifted)
     assert hands.acts / operations(hands) <= 2.0
     record_of = exchange.to_json(hands.now)
-    session = hands.window._session
+    session = hands.window.session
     for _ in range(len(session.document.commands())):
         session.undo()
     assert not session.teardown.log and not session.teardown.joints and not session.teardown.views

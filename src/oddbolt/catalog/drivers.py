@@ -25,8 +25,10 @@ class Drive:
     basic_en45554: bool
     note: str
 
+    larger_mm: Mapping[str, float]  # sizes beyond what is identified by measuring
+
     def sizes(self) -> list[str]:
-        return list(self.across_mm)
+        return [*self.across_mm, *self.larger_mm]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -56,15 +58,25 @@ def drives() -> dict[str, Drive]:
     return {row["code"]: Drive(
         code=row["code"], name=row["name"], source=row["source"], confidence=row["confidence"],
         across_mm=dict(row["across"]), unconfirmed=tuple(row.get("unconfirmed", ())),
-        basic_2023_1670=row["basic_2023_1670"], basic_en45554=row["basic_en45554"], note=row.get("note", ""))
+        basic_2023_1670=row["basic_2023_1670"], basic_en45554=row["basic_en45554"], note=row.get("note", ""),
+        larger_mm=dict(row.get("larger", {})))
         for row in table("drives.toml")["drive"]}
+
+
+def recess_of(tool: str) -> tuple[str, str] | None:
+    """Drive and size of a driver's id such as "ph00"; None for any other tool."""
+    for code in sorted(drives(), key=len, reverse=True):
+        size = tool.upper().removeprefix(code)
+        if size != tool.upper() and size in drives()[code].sizes():
+            return code, size
+    return None
 
 
 def advise(code: str, size: str = "") -> Advice:
     """Driver advice for a recess. Raises Refusal for an unknown family; an unknown size is unconfirmed."""
     known = drives()
     if code not in known:
-        raise Refusal("drive", f'"{code[:20]}" is no recess that is known', f"Use one of {', '.join(known)}")
+        raise Refusal("drive", "unknown-recess", text=code[:20], known=list(known))
     drive = known[code]
     others = [Mismatch(driver=row["driver"], does=row["does"], text=row["text"])
               for row in table("drives.toml")["mismatch"] if row["recess"] == code]

@@ -40,11 +40,10 @@ class Readings:
         for field in fields(self):
             value = getattr(self, field.name)
             if field.name.endswith("_mm") and value is not None and not 0 < value <= LARGEST_MM:
-                raise Refusal(field.name, f"{value:g} is no length of a screw",
-                              f"Enter mm above zero, at most {LARGEST_MM:g}")
+                raise Refusal(field.name, "no-screw-length", value=value, most=LARGEST_MM)
         if self.drive and self.drive not in {row["code"] for row in table("drives.toml")["drive"]}:
-            raise Refusal("drive", f'"{self.drive[:20]}" is no recess that is known',
-                          f"Use one of {', '.join(row['code'] for row in table('drives.toml')['drive'])}")
+            raise Refusal("drive", "unknown-recess", text=self.drive[:20],
+                          known=[row["code"] for row in table("drives.toml")["drive"]])
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

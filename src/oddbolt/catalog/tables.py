@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import functools
-import os
 import sys
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from importlib.resources import files
 from pathlib import Path
 from typing import Any
+
+from platformdirs import PlatformDirs
 
 from oddbolt.model.refusal import Refusal
 
@@ -32,7 +33,7 @@ def corrections_folder() -> Path:
 
 
 def _corrections() -> str:
-    return f"{os.environ.get('XDG_DATA_HOME') or os.path.expanduser('~/.local/share')}/odd-bolt/tables"
+    return f"{PlatformDirs('odd-bolt', appauthor=False).user_data_dir}/tables"
 
 
 def table(name: str) -> dict[str, Any]:
@@ -49,8 +50,7 @@ def _corrected(name: str, folder: str) -> dict[str, Any]:
         own = tomllib.loads(path.read_text("utf-8")) if path.is_file() else {}
         return _merged(shipped, own)
     except (tomllib.TOMLDecodeError, UnicodeDecodeError, OSError, TypeError) as error:
-        raise Refusal(str(path), f"this correction of a table cannot be read ({error})",
-                      "Mend the file, or move it away to go on with the shipped table") from None
+        raise Refusal(str(path), "bad-correction", error=str(error)) from None
 
 
 NAMES_OF_ROWS = ("id", "code", "thread", "form")
@@ -181,10 +181,6 @@ def screw_practice() -> ScrewPractice:
     return ScrewPractice(**table("screw_practice.toml")["turning"])
 
 
-def source_of_most() -> str:
-    return table("most.toml")["source"]
-
-
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Caution:
     """A caution in words, with the limit it rests on where there is a published one."""
@@ -270,13 +266,15 @@ class MarkKind:
     key: str
     types: tuple[str, ...] = ()  # the same key again: the next one
     tools: tuple[str, ...] = ()  # the usual tool of each type, where it is not the kind's
+    typed: Mapping[str, str] = field(default_factory=dict)  # words of the one line for its types
 
 
 @functools.cache
 def mark_kinds() -> dict[str, MarkKind]:
     return {id_: MarkKind(id=id_, kind=row.get("kind", id_), name=row["name"],
                           short=row.get("short", row["name"]), key=row["key"],
-                          types=tuple(row.get("types", ())), tools=tuple(row.get("tools", ())))
+                          types=tuple(row.get("types", ())), tools=tuple(row.get("tools", ())),
+                          typed=row.get("typed", {}))
             for id_, row in table("mark_kinds.toml").items()}
 
 
@@ -289,15 +287,47 @@ class BondMethod:
     acts: tuple[Mapping[str, Any], ...]
     reuse: str
     hazards: tuple[str, ...]
+    known_by: tuple[str, ...]  # verbs and tools that tell the method from the others; none: whatever is left
 
 
 @functools.cache
 def bond_methods() -> dict[str, BondMethod]:
     return {id_: BondMethod(id=id_, name=row["name"], acts=tuple(row["acts"]), reuse=row["reuse"],
-                        hazards=tuple(row.get("hazards", ()))) for id_, row in table("bonds.toml").items()}
+                            hazards=tuple(row.get("hazards", ())), known_by=tuple(row.get("known_by", ())))
+            for id_, row in table("bonds.toml").items()}
 
 
 @functools.cache
 def alike_weights() -> dict[str, float]:
     """Weights of find-alike, by descriptor (data/alike.toml)."""
     return dict(table("alike.toml")["weights"])
+
+
+@functools.cache
+def line_verbs() -> dict[str, str]:
+    """Words that begin a line about a joint, and the kind of joint each means (data/joint_kinds.toml)."""
+    return {row["typed"]: kind for kind, row in table("joint_kinds.toml").items() if "typed" in row}
+
+
+@functools.cache
+def line_types() -> dict[str, str]:
+    """Words of the one line for types of connector (data/mark_kinds.toml): the types themselves, and shorter ones."""
+    rows = [row for row in mark_kinds().values() if row.kind == "connector"]
+    return {**{type_: type_ for row in rows for type_ in row.types},
+            **{word: type_ for row in rows for word, type_ in row.typed.items()}}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CoveringKinds:
+    """Kinds of thing by how they cover others (data/covering.toml)."""
+
+    large: frozenset[str]
+    small: frozenset[str]
+    bulky: frozenset[str]
+    dispensable: frozenset[str]
+
+
+@functools.cache
+def covering_kinds() -> CoveringKinds:
+    rows = table("covering.toml")
+    return CoveringKinds(**{name: frozenset(rows[name]) for name in CoveringKinds.__dataclass_fields__})

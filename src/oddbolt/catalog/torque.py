@@ -44,7 +44,7 @@ def unit_named(text: str) -> str:
     if text in UNITS:
         return text
     if plain not in SPELLINGS:
-        raise Refusal(text[:40] or "unit", "this unit of torque is not known", f"Use one of {', '.join(UNITS)}")
+        raise Refusal(text[:40] or "unit", "unknown-torque-unit", known=list(UNITS))
     # The capital makes the difference between milli and nothing only where both are letters of the unit.
     return SPELLINGS[plain]
 
@@ -61,7 +61,7 @@ def classes() -> list[str]:
 def _class(name: str) -> dict[str, float]:
     row = table("torques.toml")["classes"].get(name)
     if not isinstance(row, dict):
-        raise Refusal(name[:40] or "class", "this strength class is not known", f"Use one of {', '.join(classes())}")
+        raise Refusal(name[:40] or "class", "unknown-strength-class", known=list(classes()))
     return row
 
 
@@ -102,9 +102,9 @@ def check_torque(value: float, unit: str, thread_name: str, strength: str = "8.8
     """Judge a torque. Raises Refusal for an unknown thread, unit or class, and for a value that is not above zero."""
     thread = thread_named(thread_name)
     if thread is None:
-        raise Refusal(thread_name[:40] or "thread", "this thread is not known", "Write it like M1.6")
+        raise Refusal(thread_name[:40] or "thread", "unknown-thread")
     if not 0 < value < math.inf:
-        raise Refusal("torque", "a torque is a number above zero")
+        raise Refusal("torque", "torque-above-zero")
     torque = newton_metres(value, unit)
     usual = table("torques.toml")["usual"]
     breaking, from_table = breaking_torque_nm(thread, strength)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from pathlib import Path
 from typing import Protocol
 
 
@@ -18,7 +17,15 @@ class Reading:
 
 
 class InstrumentFault(Exception):
-    """The environment's failure: an instrument is not there or does not answer. The text says what to do."""
+    """The environment's failure: an instrument is not there or does not answer.
+
+    `instrument` is a code (camera, scale, thermometer, torque-driver, strap); `told` what its driver says, if anything.
+    """
+
+    def __init__(self, instrument: str, told: str = "") -> None:
+        super().__init__(instrument, told)
+        self.instrument = instrument
+        self.told = told
 
 
 class Camera(Protocol):
@@ -62,11 +69,3 @@ class BenchInstruments:
     torque_driver: TorqueDriver | None = None
     strap: StrapTester | None = None
     foot_switch: FootSwitch | None = None
-
-
-class PhotoSource(Protocol):
-    """Where photographs come in by themselves."""
-
-    def arrived(self) -> list[Path]:
-        """Files that have come since this was asked last and are whole."""
-        ...

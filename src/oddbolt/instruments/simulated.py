@@ -32,11 +32,11 @@ class SimulatedCamera:
     draw: Callable[[str, Stand], bytes]
     rng: random.Random = field(default_factory=lambda: random.Random(1))
     mm_per_px: float | None = None
-    fault: str = ""
+    fault: bool = False  # it does not answer
 
     def photograph(self, side: str) -> bytes:
         if self.fault:
-            raise InstrumentFault(self.fault)
+            raise InstrumentFault("camera")
         near = self.rng.uniform
         stand = Stand(seed=self.rng.randrange(1 << 30), shift_mm=(near(-0.25, 0.25), near(-0.25, 0.25)),
                       turn_deg=near(-0.05, 0.05), lamp=(0.28 + near(-0.1, 0.1), 0.18 + near(-0.08, 0.08)),

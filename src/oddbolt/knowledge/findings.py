@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from oddbolt.model.things import Teardown
 from oddbolt.rules.blocked import blocking_set, never_free
 from oddbolt.rules.replay import readings, replay
-from oddbolt.rules.structure import Alternatives, Structure
+from oddbolt.rules.structure import Alternatives, Structure, structure_of
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -22,7 +22,7 @@ class Finding:
 
 def access_findings(teardown: Teardown) -> list[Finding]:
     """What does not fit together about access, in the order of the groups below and of the file."""
-    structure = Structure(teardown)
+    structure = structure_of(teardown)
     return [*_never_free(structure), *_never_clear(structure), *_held_by_nothing(structure),
             *_captive_isolators(teardown, structure), *_no_isolator(structure), *_never_released(teardown, structure),
             *left_on(teardown), *_first_met_at_refit(teardown), *_contradictions(teardown, structure)]

@@ -11,14 +11,12 @@ from collections.abc import Collection, Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 
+from oddbolt.catalog.tables import covering_kinds
 from oddbolt.knowledge.covering import Places
 from oddbolt.knowledge.evidence import AllEvidence, Evidence
 from oddbolt.model.things import Joint, Part, Teardown
-from oddbolt.rules.structure import Structure
+from oddbolt.rules.structure import Structure, structure_of
 
-LARGE_COVERS = frozenset(("cover", "display", "door", "housing", "keyboard", "lid"))
-SMALL_COVERS = frozenset(("bracket", "shield", "foam", "tape", "film", "heat spreader"))
-BULKY = frozenset(("battery", "board", "fan", "heat sink", "drive"))
 ASSUMED, SEEN = "assumed", "seen"
 LIKELY = 0.5
 # Odds that something cleared before hides a thing, where nothing else speaks for it: common practice, no source.
@@ -43,9 +41,11 @@ class Guesses:
 
     def __init__(self, teardown: Teardown, structure: Structure | None = None) -> None:
         self.teardown = teardown
-        self.structure = structure or Structure(teardown)
+        self.structure = structure or structure_of(teardown)
         self.record = AllEvidence(teardown, self.structure)
         self.places = Places(teardown)
+        self.kinds = covering_kinds()
+        self._flat = self.kinds.large | self.kinds.small | self.kinds.bulky
         self._before: dict[str, frozenset[str]] = {}
 
     def guess(self, thing: str) -> Guess:
@@ -105,7 +105,7 @@ class Guesses:
             found[self.structure.base] = ("underside", 0.7)
         openers = [x for x in open_ if self.opens(x) and not self._on_other_side(x, thing)]
         for x in open_:
-            flat = self._kind(x) in SMALL_COVERS | BULKY | LARGE_COVERS
+            flat = self._kind(x) in self._flat
             found.setdefault(x, ("", ODDS_FLAT if flat else ODDS_OTHER))
         if openers and self.structure.base not in open_:
             found[openers[-1]] = ("opened-layer", 0.85)
@@ -127,7 +127,7 @@ class Guesses:
         part = self.teardown.part.get(hider)
         if part is None:
             return self.teardown.joint[hider].kind == "swing"
-        return part.kind in LARGE_COVERS and hider not in self._swung
+        return part.kind in self.kinds.large and hider not in self._swung
 
     def _on_other_side(self, hider: str, thing: Part | Joint | None) -> bool:
         """Whether one is worked on from the front and the other from the back."""
@@ -148,9 +148,9 @@ class Guesses:
         """A connector lies behind the small cover just lifted; a cable run behind the last bulky thing."""
         if isinstance(thing, Joint) and evidence.candidates:
             last = evidence.candidates[-1]
-            if thing.kind in ("connector", "clip") and last in found and self._kind(last) in SMALL_COVERS:
+            if thing.kind in ("connector", "clip") and last in found and self._kind(last) in self.kinds.small:
                 found[last] = ("small-cover", 0.75 if thing.kind == "connector" else 0.6)
-            bulky = [x for x in evidence.open if self._kind(x) in BULKY]
+            bulky = [x for x in evidence.open if self._kind(x) in self.kinds.bulky]
             if thing.kind == "routing" and bulky:
                 found[bulky[-1]] = ("under-cable", 0.7)
             elif thing.kind == "adhesive" and bulky and bulky[-1] == last:
@@ -166,7 +166,7 @@ class Guesses:
                 # It is peeled only for access: what is undone next, before a lift, or lies by it, was under it.
                 under = evidence.candidates[-1:] == (x,) or self.places.near(x, thing.id)
                 found[x] = ("under-film", 0.8) if under else ("", 0.01)
-            elif x in self.teardown.part and kind not in LARGE_COVERS and x != self.structure.base:
+            elif x in self.teardown.part and kind not in self.kinds.large and x != self.structure.base:
                 covers = self.places.covers(x, thing.id)
                 if covers:
                     found[x] = ("covers", max(odds, 0.75))

@@ -25,7 +25,7 @@ from dataclasses import dataclass, replace
 from oddbolt.knowledge.evidence import HIDES, WAY, WITHIN
 from oddbolt.knowledge.guesses import ASSUMED, Guess, Guesses
 from oddbolt.model.things import Teardown
-from oddbolt.rules.structure import Structure
+from oddbolt.rules.structure import structure_of
 
 WORLDS = 24  # drawn where there are more than FEW, else all are looked at
 FEW = 32
@@ -53,7 +53,7 @@ class Assumptions:
 
     def __init__(self, teardown: Teardown) -> None:
         self.teardown = teardown
-        self.structure = Structure(teardown)
+        self.structure = structure_of(teardown)
         self.guesses = Guesses(teardown, self.structure)
         self.of: dict[str, Guess] = {}
         for thing in (*teardown.joints, *teardown.parts):

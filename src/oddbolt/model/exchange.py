@@ -30,17 +30,17 @@ def parse_json(text: str | bytes) -> Any:
         try:
             text = text.decode("utf-8-sig")
         except UnicodeDecodeError as error:
-            raise Refusal("$", f"this is not a text file in UTF-8 (byte {error.start})") from None
+            raise Refusal("$", "not-utf8", byte=error.start) from None
     if not text.strip():
-        raise Refusal("$", "the file is empty")
+        raise Refusal("$", "empty-file")
     try:
         value = json.loads(text, object_pairs_hook=_object_without_repeats)
     except json.JSONDecodeError as error:
-        raise Refusal("$", f"not JSON: {error.msg} in line {error.lineno}, column {error.colno}") from None
+        raise Refusal("$", "not-json", error=error.msg, line=error.lineno, column=error.colno) from None
     except RecursionError:
-        raise Refusal("$", "the JSON is nested too deeply to be a teardown") from None
+        raise Refusal("$", "too-deep") from None
     except ValueError as error:
-        raise Refusal("$", f"not JSON: {error}") from None
+        raise Refusal("$", "not-json-value", error=str(error)) from None
     _refuse_non_finite(value)
     return value
 
@@ -50,7 +50,7 @@ def _object_without_repeats(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
     if len(made) != len(pairs):
         names = [name for name, _ in pairs]
         twice = next(name for name in names if names.count(name) > 1)
-        raise Refusal("$", f'the key "{twice}" stands twice in one object', "Keep one of them")
+        raise Refusal("$", "key-twice", key=twice)
     return made
 
 
@@ -59,9 +59,9 @@ def _refuse_non_finite(root: Any) -> None:
     while waiting:
         path, value, depth = waiting.pop()
         if depth > DEEPEST:
-            raise Refusal(path[:80], "the JSON is nested too deeply to be a teardown")
+            raise Refusal(path[:80], "too-deep")
         if isinstance(value, float) and not math.isfinite(value):
-            raise Refusal(path, "the number is not finite", "Write a finite number or leave the key out")
+            raise Refusal(path, "not-finite")
         if isinstance(value, dict):
             waiting.extend((f"{path}.{name}", item, depth + 1) for name, item in value.items())
         elif isinstance(value, list):
@@ -71,13 +71,12 @@ def _refuse_non_finite(root: Any) -> None:
 def from_json(value: Any) -> Teardown:
     """Check and build a teardown from plain JSON values."""
     if type(value) is not dict:
-        raise Refusal("$", f"expected an object, found {json_kind(value)}", "Is this an Odd Bolt exchange file?")
+        raise Refusal("$", "not-an-exchange-object", found=json_kind(value))
     if value.get("format") != "oddbolt-teardown":
-        raise Refusal("$.format", 'this is not an Odd Bolt teardown (expected "oddbolt-teardown")')
+        raise Refusal("$.format", "not-a-teardown")
     version = value.get("version", 1)
     if type(version) is int and version > VERSION:
-        raise Refusal("$.version", f"the file has version {version}, this program reads up to {VERSION}",
-                      "Open it with a newer Odd Bolt")
+        raise Refusal("$.version", "newer-version", version=version, known=VERSION)
     teardown = read_record(Teardown, value, "$")
     check_references(teardown)
     return teardown
@@ -120,19 +119,19 @@ def _refuse_repeats(records: tuple[Any, ...], section: str, seen: dict[str, str]
     for n, record in enumerate(records):
         path = f"$.{section}[{n}].id"
         if record.id in seen:
-            raise Refusal(path, f'the id "{record.id}" is taken already by {seen[record.id]}', "Give it another id")
+            raise Refusal(path, "id-taken", id=record.id, by=seen[record.id])
         seen[record.id] = path
 
 
 def _check_base(teardown: Teardown) -> None:
     base = teardown.part.get(teardown.device.base)
     if base is None:
-        raise Refusal("$.device.base", f'there is no part "{teardown.device.base}"', "Name the part that stays put")
+        raise Refusal("$.device.base", "no-base", id=teardown.device.base)
     if not teardown.is_present(base):
-        raise Refusal("$.device.base", f'variant "{teardown.device.variant}" does not have "{base.id}"')
+        raise Refusal("$.device.base", "not-in-variant", variant=teardown.device.variant, id=base.id)
     if base.on is not None:
         n = teardown.parts.index(base)
-        raise Refusal(f"$.parts[{n}].on", "the base lies on nothing", "Leave the key out")
+        raise Refusal(f"$.parts[{n}].on", "base-on-nothing")
 
 
 def _check_parts(teardown: Teardown) -> None:
@@ -148,7 +147,7 @@ def _check_parts(teardown: Teardown) -> None:
         while below.on is not None:
             below = teardown.part[below.on]
             if below.id in seen:
-                raise Refusal(f"$.parts[{n}].on", f'"{part.id}" lies, in the end, on itself', "Break the circle")
+                raise Refusal(f"$.parts[{n}].on", "lies-on-itself", id=part.id)
             seen.add(below.id)
 
 
@@ -158,9 +157,9 @@ def _check_joints(teardown: Teardown) -> None:
         for m, name in enumerate(joint.of):
             _resolve(name, teardown.part, f"{path}.of[{m}]", "part")
             if name in joint.of[:m]:
-                raise Refusal(f"{path}.of[{m}]", f'"{name}" stands twice in one joint')
+                raise Refusal(f"{path}.of[{m}]", "twice-in-joint", id=name)
         if len(joint.of) < 2:
-            raise Refusal(f"{path}.of", "a joint ties two parts or more")
+            raise Refusal(f"{path}.of", "ties-too-few")
         if joint.fastener is not None:
             _resolve(joint.fastener, teardown.fastener, f"{path}.fastener", "fastener")
         _check_behind(teardown, joint.behind, joint.id, f"{path}.behind")
@@ -175,9 +174,9 @@ def _check_behind(teardown: Teardown, behind: tuple[tuple[str, ...], ...], own: 
     for n, alternative in enumerate(behind):
         for m, name in enumerate(alternative):
             if name == own:
-                raise Refusal(f"{path}[{n}][{m}]", f'"{own}" is behind itself')
+                raise Refusal(f"{path}[{n}][{m}]", "behind-itself", id=own)
             if name not in teardown.part and name not in teardown.joint:
-                raise Refusal(f"{path}[{n}][{m}]", f'there is no part or joint "{name}"')
+                raise Refusal(f"{path}[{n}][{m}]", "no-such-thing", id=name)
 
 
 def _check_settings(teardown: Teardown) -> None:
@@ -186,9 +185,9 @@ def _check_settings(teardown: Teardown) -> None:
         for m, tool in enumerate(group):
             path = f"$.settings.tool_groups[{n}][{m}]"
             if tool == HAND:
-                raise Refusal(path, "the bare hand cannot be in a group", "Use hand_is_tool")
+                raise Refusal(path, "hand-in-group")
             if tool in seen:
-                raise Refusal(path, f'the tool "{tool}" is in a group already')
+                raise Refusal(path, "tool-in-group", id=tool)
             seen.add(tool)
 
 
@@ -201,12 +200,12 @@ def _check_records(teardown: Teardown) -> None:
         for m, name in enumerate(entry.things):
             _resolve_thing(teardown, name, f"{path}.things[{m}]")
         if entry.amends is not None:
-            _resolve(entry.amends, entries, f"{path}.amends", "log entry")
+            _resolve(entry.amends, entries, f"{path}.amends", "log-entry")
             if entry.amends == entry.id:
-                raise Refusal(f"{path}.amends", "an entry cannot amend itself")
+                raise Refusal(f"{path}.amends", "amends-itself")
     for n, view in enumerate(teardown.views):
         if view.at_entry is not None:
-            _resolve(view.at_entry, entries, f"$.views[{n}].at_entry", "log entry")
+            _resolve(view.at_entry, entries, f"$.views[{n}].at_entry", "log-entry")
         if view.portrait is not None:
             _resolve(view.portrait, teardown.part, f"$.views[{n}].portrait", "part")
         for m, mark in enumerate(view.marks):
@@ -238,14 +237,14 @@ def _check_nested(teardown: Teardown, value: Any, path: str) -> None:
 def _refuse_negative(value: Any, path: str) -> None:
     for n, item in enumerate(value if isinstance(value, list) else [value]):
         if isinstance(item, (int, float)) and item < 0:
-            raise Refusal(f"{path}[{n}]" if isinstance(value, list) else path, f"the number is negative ({item})")
+            raise Refusal(f"{path}[{n}]" if isinstance(value, list) else path, "negative", value=item)
 
 
 def _resolve_thing(teardown: Teardown, name: str, path: str) -> None:
     if name not in teardown.part and name not in teardown.joint:
-        raise Refusal(path, f'there is no part or joint "{name}"')
+        raise Refusal(path, "no-such-thing", id=name)
 
 
 def _resolve(name: str, known: dict[str, Any], path: str, noun: str) -> None:
     if name not in known:
-        raise Refusal(path, f'there is no {noun} "{name}"')
+        raise Refusal(path, f"no-{noun}", id=name)

@@ -17,8 +17,8 @@ def read_figure(text: str, where: str) -> tuple[float, str]:
     """A number and what stands behind it. Raises Refusal, with `where` as its path, for anything else."""
     match = _FIGURE.fullmatch(text.strip())
     if match is None:
-        shown = text.strip()[:30] or "nothing"
-        raise Refusal(where, f'"{shown}" is no number', "Write it like 1.57 or 1,57")
+        shown = text.strip()[:30]
+        raise Refusal(where, "no-number", text=shown)
     return float(match.group(1).replace(",", ".")), (match.group(2) or "").strip()
 
 
@@ -27,10 +27,10 @@ def read_length_mm(text: str, where: str, most_mm: float = math.inf) -> float:
     value, unit = read_figure(text, where)
     factor = _MM.get(unit.lower())
     if factor is None:
-        raise Refusal(where, f'"{unit}" is no unit of length', "Write mm, or in for inches")
+        raise Refusal(where, "no-length-unit", unit=unit)
     length = value * factor
     if not 0 < length <= most_mm:
-        raise Refusal(where, f"{length:g} mm cannot be", f"Enter a length above zero, at most {most_mm:g} mm")
+        raise Refusal(where, "length-out-of-range", value=length, most=most_mm)
     return length
 
 
@@ -38,7 +38,7 @@ def read_number(text: str, where: str, *, least: float = 0.0, most: float = math
     """A bare number within bounds."""
     value, unit = read_figure(text, where)
     if unit:
-        raise Refusal(where, f'"{unit}" does not belong there', "Write the number only")
+        raise Refusal(where, "unit-not-wanted", unit=unit)
     if not least <= value <= most:
-        raise Refusal(where, f"{value:g} cannot be", f"Enter a number from {least:g} to {most:g}")
+        raise Refusal(where, "number-out-of-range", value=value, least=least, most=most)
     return value

@@ -16,14 +16,13 @@ from typing import Any, ClassVar
 
 from oddbolt.model.refusal import Refusal
 
-NO_EXTRA: Mapping[str, Any] = {}
 _REQUIRED = object()
 
 
 def json_kind(value: object) -> str:
-    """The JSON word for a Python value, for messages."""
-    names = {type(None): "null", bool: "true or false", int: "a number", float: "a number", str: "a text",
-             list: "a list", dict: "an object"}
+    """The JSON kind of a Python value, as a code for messages."""
+    names = {type(None): "null", bool: "flag", int: "number", float: "number", str: "text", list: "list",
+             dict: "object"}
     return names.get(type(value), type(value).__name__)
 
 
@@ -41,13 +40,13 @@ class Shape:
 
 
 def _expected(what: str, value: object, path: str) -> Refusal:
-    return Refusal(path, f"expected {what}, found {json_kind(value)}")
+    return Refusal(path, "wrong-kind", expected=what, found=json_kind(value))
 
 
 class _Text(Shape):
     def read(self, value: Any, path: str) -> str:
         if type(value) is not str:
-            raise _expected("a text", value, path)
+            raise _expected("text", value, path)
         return value
 
     def schema(self, definitions: dict[str, Any]) -> dict[str, Any]:
@@ -57,7 +56,7 @@ class _Text(Shape):
 class _Flag(Shape):
     def read(self, value: Any, path: str) -> bool:
         if type(value) is not bool:
-            raise _expected("true or false", value, path)
+            raise _expected("flag", value, path)
         return value
 
     def schema(self, definitions: dict[str, Any]) -> dict[str, Any]:
@@ -82,12 +81,13 @@ class Number(Shape):
     def read(self, value: Any, path: str) -> float:
         if type(value) is float and not self.whole:
             if not math.isfinite(value):
-                raise Refusal(path, "the number is not finite", "Write a finite number or leave the key out")
+                raise Refusal(path, "not-finite")
         elif type(value) is not int:
-            raise _expected("a whole number" if self.whole else "a number", value, path)
+            raise _expected("whole-number" if self.whole else "number", value, path)
         if self.minimum is not None and value < self.minimum:
-            reason = "the number is negative" if value < 0 else f"the number is below {self.minimum}"
-            raise Refusal(path, f"{reason} ({value})")
+            if value < 0:
+                raise Refusal(path, "negative", value=value)
+            raise Refusal(path, "below", value=value, least=self.minimum)
         return value
 
     def schema(self, definitions: dict[str, Any]) -> dict[str, Any]:
@@ -103,9 +103,9 @@ class OneOf(Shape):
 
     def read(self, value: Any, path: str) -> str:
         if type(value) is not str:
-            raise _expected("a text", value, path)
+            raise _expected("text", value, path)
         if value not in self.words:
-            raise Refusal(path, f'"{value}" is not known here', f"Use one of {', '.join(self.words)}")
+            raise Refusal(path, "unknown-word", word=value[:80], known=list(self.words))
         return value
 
     def schema(self, definitions: dict[str, Any]) -> dict[str, Any]:
@@ -120,7 +120,7 @@ class ListOf(Shape):
 
     def read(self, value: Any, path: str) -> tuple[Any, ...]:
         if type(value) is not list:
-            raise _expected("a list", value, path)
+            raise _expected("list", value, path)
         return tuple(self.item.read(item, f"{path}[{n}]") for n, item in enumerate(value))
 
     def write(self, value: Any) -> list[Any]:
@@ -149,7 +149,7 @@ class _Point(Shape):
 
     def read(self, value: Any, path: str) -> tuple[float, float]:
         if type(value) is not list or len(value) != 2:
-            raise Refusal(path, "expected a list of two numbers")
+            raise Refusal(path, "not-a-point")
         return NUMBER.read(value[0], f"{path}[0]"), NUMBER.read(value[1], f"{path}[1]")
 
     def write(self, value: tuple[float, float]) -> list[float]:
@@ -164,7 +164,7 @@ class _FlagOrText(Shape):
 
     def read(self, value: Any, path: str) -> bool | str:
         if type(value) not in (bool, str):
-            raise _expected("true, false or a text", value, path)
+            raise _expected("flag-or-text", value, path)
         return value
 
     def schema(self, definitions: dict[str, Any]) -> dict[str, Any]:
@@ -206,7 +206,9 @@ class Record:
     """Base of everything that is an object in the exchange file."""
 
     extra: Mapping[str, Any] = field(default_factory=dict)  # keys we do not know, written back as they came
-    given: frozenset[str] = field(default=frozenset(), compare=False)  # keys that were present when read
+    # Keys that were present when read are written out even at their default. Nothing else is decided by this: what a
+    # person said is in `said`, so it is told apart after reopening too.
+    given: frozenset[str] = field(default=frozenset(), compare=False)
 
     noun: ClassVar[str] = "object"
 
@@ -226,7 +228,7 @@ def specs(cls: type[Record]) -> dict[str, KeySpec]:
 def read_record(cls: type[Record], value: Any, path: str) -> Any:
     """Build a record from a JSON object; raises Refusal with the JSON path of the first thing that is wrong."""
     if type(value) is not dict:
-        raise _expected("an object", value, path)
+        raise _expected("object", value, path)
     known = specs(cls)
     arguments: dict[str, Any] = {}
     extra: dict[str, Any] = {}
@@ -238,7 +240,7 @@ def read_record(cls: type[Record], value: Any, path: str) -> Any:
             arguments[spec.attribute] = spec.shape.read(item, f"{path}.{name}")
     for name, spec in known.items():
         if spec.required and spec.attribute not in arguments:
-            raise Refusal(f"{path}.{name}", f"this key is missing; every {cls.noun} needs it")
+            raise Refusal(f"{path}.{name}", "key-missing", noun=cls.noun)
     return cls(extra=extra, given=frozenset(value) - extra.keys(), **arguments)
 
 

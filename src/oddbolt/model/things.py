@@ -67,7 +67,7 @@ class Device(Record):
 class Settings(Record):
     """The convention by which steps are counted and times are added (EN 45554 leaves room for readings)."""
 
-    noun: ClassVar[str] = "settings object"
+    noun: ClassVar[str] = "settings"
     hand_is_tool: bool = key(FLAG, False, doc="whether the bare hand is a tool like any other")
     tool_groups: tuple[tuple[str, ...], ...] = key(ListOf(TEXTS), (), doc="lists of tools that count as one")
     own_step: tuple[str, ...] = key(TEXTS, (), doc="verbs that are always a step of their own")
@@ -148,8 +148,7 @@ class _WayShape(Shape):
         if "acts" in value:
             acts = ListOf(RecordOf(Act)).read(value["acts"], f"{path}.acts")
             if not acts:
-                raise Refusal(f"{path}.acts", "the list is empty; a way needs at least one act",
-                              "Leave the key out for one act by hand")
+                raise Refusal(f"{path}.acts", "no-acts")
             own = {name: item for name, item in value.items() if name != "acts"}
             inline = False
         else:
@@ -197,6 +196,11 @@ class Joint(Record):
     order: tuple[int, ...] = key(ListOf(COUNT), (), doc="numbers of its marks in the order of tightening")
     hole_mm: float | None = key(OrNull(Number()), None, doc="depth of the threaded hole, from where the head rests")
     only_in: tuple[str, ...] = key(TEXTS, ())
+    said: tuple[str, ...] = key(TEXTS, (), doc="keys that a person gave; no guess changes those")
+
+    def was_said(self, name: str) -> bool:
+        """Whether a person gave a key: then no guess changes it."""
+        return name in self.said
 
 
 @record
@@ -223,11 +227,16 @@ class Part(Record):
     mass_g: float | None = key(OrNull(Number()), None)
     facts: tuple[Fact, ...] = key(ListOf(RecordOf(Fact)), ())
     spare: Spare | None = key(OrNull(RecordOf(Spare)), None)
+    said: tuple[str, ...] = key(TEXTS, (), doc="keys that a person gave; no guess changes those")
+
+    def was_said(self, name: str) -> bool:
+        """Whether a person gave a key: then no guess changes it."""
+        return name in self.said
 
 
 @record
 class Pass(Record):
-    noun: ClassVar[str] = "session"
+    noun: ClassVar[str] = "pass"
     pass_: int = key(COUNT, 1, name="pass")
     by: str = key(TEXT, "")
     started: str = key(TEXT, "")
@@ -236,7 +245,7 @@ class Pass(Record):
 
 @record
 class LogEntry(Record):
-    noun: ClassVar[str] = "log entry"
+    noun: ClassVar[str] = "log-entry"
     id: str = key(TEXT)
     t: float | None = key(OrNull(SECONDS), None, doc="seconds from the start of the pass")
     pass_: int = key(COUNT, 1, name="pass")
@@ -296,7 +305,7 @@ class View(Record):
 
 @record
 class Refit(Record):
-    noun: ClassVar[str] = "refit entry"
+    noun: ClassVar[str] = "refit-entry"
     do: str = key(OneOf(REFIT_VERBS))
     thing: str | None = key(OrNull(TEXT), None)
     on: str | None = key(OrNull(TEXT), None)
@@ -363,6 +372,18 @@ class Teardown(Record):
     @cached_property
     def fastener(self) -> dict[str, Fastener]:
         return {fastener.id: fastener for fastener in self.fasteners}
+
+    @cached_property
+    def view(self) -> dict[str, View]:
+        return {view.id: view for view in self.views}
+
+    @cached_property
+    def place_among_alike(self) -> dict[str, tuple[int, int]]:
+        """For each joint its place, from 1, among those of one kind, letter and first part, and how many these are."""
+        alike: dict[tuple[object, ...], list[str]] = {}
+        for joint in self.joints:
+            alike.setdefault((joint.kind, joint.fastener, joint.of[:1]), []).append(joint.id)
+        return {id_: (n, len(ids)) for ids in alike.values() for n, id_ in enumerate(ids, start=1)}
 
     def thing(self, id_: str) -> Part | Joint:
         return self.part.get(id_) or self.joint[id_]

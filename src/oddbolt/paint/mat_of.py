@@ -15,10 +15,10 @@ def mat_of(teardown: Teardown, layer: TrayLayer, size_px: tuple[int, int], title
     """Raises Refusal where the photograph has no scale yet: a mat is of use at true size only."""
     view = layer.view
     if view is None or not view.marks:
-        raise Refusal("mat", "no photograph shows these bolts", "Mark them on a photograph")
+        raise Refusal("mat", "no-photo-of-bolts")
     scale = view.mm_per_px
     if not scale:
-        raise Refusal(view.id, "the photograph has no scale yet", "Set it in the Log: Measure, two points or a card")
+        raise Refusal(view.id, "no-scale")
     places, number = [], 0
     for compartment in layer.compartments:
         fastener = teardown.fastener.get(compartment.letter)

@@ -13,7 +13,8 @@ from oddbolt.paint.bolts import TAG_HEIGHT, draw_tag, tag_width
 from oddbolt.paint.palette import Palette
 from oddbolt.reports.content import strata
 from oddbolt.reports.content.strata import Ghost, Layer, Node, Section
-from oddbolt.words import wording
+from oddbolt.words.figures import duration_text
+from oddbolt.words.names import name_of
 
 HEAD = 78.0  # room for the names above the surface
 LEFT = 14.0
@@ -134,7 +135,7 @@ class SectionPicture:
         painter.setFont(font)
         painter.setPen(QColor(palette.ink))
         teardown = self.teardown_of(n)
-        name = wording.name_of(teardown, column.part)
+        name = name_of(teardown, column.part)
         if len(self.teardowns) > 1:
             name = f"{QFontMetricsF(font).elidedText(name, Qt.TextElideMode.ElideRight, box.width())}\n" \
                    f"{teardown.device.name}"
@@ -145,7 +146,7 @@ class SectionPicture:
         painter.setPen(QColor(palette.faint))
         steps = str(column.count.steps) if column.plan.optimal else f"{column.plan.lower_bound} to {column.count.steps}"
         lines = [f"{steps} step" if steps == "1" else f"{steps} steps",
-                 wording.duration_text(column.count.time_ms / 1000)]
+                 duration_text(column.count.time_ms / 1000)]
         if self.ghost is not None:
             after = self.ghost.counts[n]
             if after is None:
@@ -153,7 +154,7 @@ class SectionPicture:
             elif (after.steps, after.time_ms) != (column.count.steps, column.count.time_ms):
                 saved = (column.count.time_ms - after.time_ms) / 1000
                 sign = "−" if saved > 0 else "+"
-                lines = [f"{steps} → {after.steps} steps", f"{sign}{wording.duration_text(abs(saved))}"]
+                lines = [f"{steps} → {after.steps} steps", f"{sign}{duration_text(abs(saved))}"]
                 painter.setPen(QColor(palette.ink))
         for line, text in enumerate(lines):
             painter.drawText(QRectF(box.x() - 6, (38 + 15 * line) * self.scale, box.width() + 12, 16 * self.scale),
@@ -213,9 +214,9 @@ class SectionPicture:
     def _remark(layer: Layer) -> str:
         words = ["power off"] if layer.isolates else []
         if layer.wait_s:
-            words.append(f"wait {wording.duration_text(layer.wait_s)}")
+            words.append(f"wait {duration_text(layer.wait_s)}")
         elif not layer.is_target:
-            words.append(wording.duration_text(layer.seconds))
+            words.append(duration_text(layer.seconds))
         if layer.destroyed:
             words.append("destroyed")
         elif layer.renew:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from oddbolt.catalog.components import Expected, FirstOut, chip_kind, component_of, expected, first_out
@@ -11,6 +11,7 @@ from oddbolt.catalog.defaults import ways_of
 from oddbolt.catalog.tables import HAND, tool_row
 from oddbolt.catalog.threads import thread_named
 from oddbolt.model.things import Fastener, Part, Teardown
+from oddbolt.rules.kit import least_kit
 from oddbolt.rules.replay import OUTCOMES_THAT_RELEASE, readings
 from oddbolt.rules.structure import Structure
 
@@ -217,6 +218,30 @@ def kit_used(teardown: Teardown) -> Kit:
         if entry.tool:
             found[entry.tool] = None
     return Kit(tools=tuple((tool, class_of(teardown, tool)) for tool in found if tool != HAND))
+
+
+# From the easiest to come by to the hardest; a class that is not known is the hardest.
+TOOL_CLASSES = ("none", "basic", "supplied_with_part", "supplied_with_product", "commercial", "proprietary", "unknown")
+
+
+def worst_class(classes: Sequence[str]) -> str:
+    """The class that is hardest to come by."""
+    return max(classes, key=class_rank, default=TOOL_CLASSES[0])
+
+
+def class_rank(name: str) -> int:
+    """How hard tools of a class are to come by."""
+    return TOOL_CLASSES.index(name) if name in TOOL_CLASSES else len(TOOL_CLASSES)
+
+
+def least_kits(teardown: Teardown, structure: Structure, parts: Sequence[str]) -> \
+        Iterator[dict[str, Sequence[str] | None]]:
+    """The least kit of each part, as far as they are found: the tools that are easiest to come by."""
+    found: dict[str, Sequence[str] | None] = {}
+    for part in parts:
+        yield dict(found)
+        found[part] = least_kit(structure, part, lambda tool: class_rank(class_of(teardown, tool)))
+    yield found
 
 
 def class_of(teardown: Teardown, tool: str) -> str:

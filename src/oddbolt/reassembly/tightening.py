@@ -46,7 +46,7 @@ def tightening_plan(teardown: Teardown, joint_id: str, school: str = LOOSELY_FIR
                key=lambda v: sum(m.thing == joint_id for m in v.marks), default=None)
     marks = {m.n: m for m in view.marks if m.thing == joint_id and m.n is not None} if view is not None else {}
     if view is None or not marks:
-        raise Refusal(joint_id, "no photograph shows these screws with numbers", "Mark them on a photograph in the Log")
+        raise Refusal(joint_id, "no-numbered-screws")
     written = _written(teardown, joint_id)
     order = tuple(n for n in joint.order if n in marks)
     order += tuple(n for n in sorted(marks) if n not in order) if order else crosswise(marks)

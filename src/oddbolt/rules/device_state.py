@@ -6,6 +6,7 @@ of the search. Every plan is replayed here before anyone sees it, and so is the 
 
 from __future__ import annotations
 
+from collections.abc import Set
 from dataclasses import dataclass, field
 
 from oddbolt.model.things import Act, Way
@@ -124,7 +125,7 @@ class DeviceState:
                        for behind in (release.behind, release.way_behind[operation.way]))
         return 0  # the way's own waits are kept by the caller, which knows when the act before ended
 
-    def is_safe(self, done_isolators: set[str]) -> bool:
+    def is_safe(self, done_isolators: Set[str]) -> bool:
         return all(any(id_ in done_isolators for id_ in ids) for ids in self.structure.sources.values())
 
     def apply(self, operation: Operation, end_ms: int = 0, effect_ms: int = 0) -> None:

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from oddbolt.model.snapshot import of_snapshot
 from oddbolt.model.things import LogEntry, Teardown
 from oddbolt.rules.counting import Convention, Count, count
 from oddbolt.rules.device_state import DeviceState, Obstacle, Operation
@@ -14,12 +16,14 @@ ACTS_ON_ONE = frozenset(("release", "remove", "loosen", "fit", "fasten"))
 OUTCOMES_THAT_RELEASE = frozenset(("ok", "damaged", "destroyed", "lost", "found"))
 
 
-def readings(teardown: Teardown) -> list[LogEntry]:
+@of_snapshot("log", "joints")
+def readings(teardown: Teardown) -> Sequence[LogEntry]:
     """The log as amended; an act on several `things` is read as one act on each, in their order."""
     return [one for entry in as_amended(teardown) for one in _one_by_one(teardown, entry)]
 
 
-def as_amended(teardown: Teardown) -> list[LogEntry]:
+@of_snapshot("log")
+def as_amended(teardown: Teardown) -> Sequence[LogEntry]:
     """The log with each entry in its place, with the reading of the last entry that amends it."""
     amended: dict[str, LogEntry] = {}
     for entry in teardown.log:

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from oddbolt.catalog.defaults import ways_of
+from oddbolt.model.snapshot import of_snapshot
 from oddbolt.model.things import Joint, Part, Teardown, Way
 
 ON_POWER = ""  # the source that `isolates: true` cuts, where sources are not named
@@ -194,6 +195,12 @@ class Structure:
     def freeing_the_base(self) -> tuple[str, ...]:
         """Parts whose lifting leaves the base bare: all that lie on it directly."""
         return tuple(self.children[self.base])
+
+
+@of_snapshot("parts", "joints", "fasteners", "device")
+def structure_of(teardown: Teardown) -> Structure:
+    """The structure of a snapshot; the log and the photographs have no say in it."""
+    return Structure(teardown)
 
 
 def _source(isolates: bool | str) -> str | None:

@@ -66,7 +66,7 @@ def method_ids() -> list[str]:
 
 def load_method(id_: str) -> Method:
     if id_ not in method_ids():
-        raise Refusal(id_, "there is no such scoring method", f"Use one of {', '.join(method_ids())}")
+        raise Refusal(id_, "no-such-method", known=list(method_ids()))
     data = read_toml("oddbolt.scoring", f"methods/{id_}.toml")
     return Method(id=data["id"], name=data["name"], source=data["source"], edition=data["edition"],
                   scale=tuple(data["scale"]), decimals=data["decimals"], convention=data["convention"],

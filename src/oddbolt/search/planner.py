@@ -26,7 +26,7 @@ from oddbolt.rules.blocked import blocking_set
 from oddbolt.rules.counting import Convention, Count, count
 from oddbolt.rules.device_state import Operation
 from oddbolt.rules.policies import APART, Breach, breaches, held_ways
-from oddbolt.rules.structure import Structure
+from oddbolt.rules.structure import structure_of
 from oddbolt.rules.times import ActiveTimes
 from oddbolt.search.fewest_steps import SearchResult, StepSearch
 from oddbolt.search.least_busy import Burden, BusySearch
@@ -106,7 +106,7 @@ class Planner:
         `policies`: those that plans keep to before anything else, as far as they can.
         """
         self.teardown = teardown
-        self.structure = Structure(teardown)
+        self.structure = structure_of(teardown)
         kept = self.policies = frozenset(policies)
         self.convention = Convention(settings or teardown.settings, keeps_apart=APART in kept)
         self.times = times

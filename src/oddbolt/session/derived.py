@@ -1,70 +1,98 @@
-"""What follows from one snapshot: found when first asked for, thrown away with it."""
+"""What follows from one snapshot: found when first asked for, thrown away with it.
+
+Panels ask here and make nothing of the kind themselves. What takes long is found in a job, by a planner of its own.
+"""
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterable
+from functools import cached_property
+
 from oddbolt.effort.times import KnownTimes
-from oddbolt.model.things import Teardown
+from oddbolt.model.things import Settings, Teardown
 from oddbolt.reassembly.tally import BoltTally, tally_bolts
-from oddbolt.rules.counting import Count
+from oddbolt.rules.counting import Convention, Count
 from oddbolt.rules.device_state import Obstacle, Operation
 from oddbolt.rules.replay import Replay, replay
+from oddbolt.rules.structure import Structure, structure_of
 from oddbolt.scoring.evaluate import Verdict, evaluate
 from oddbolt.scoring.method import load_method
 from oddbolt.search.planner import Planner
-from oddbolt.session.commands import current_pass
+from oddbolt.session.standing import current_pass
+
+AT_ONCE = 100  # releases and removals of a device whose depths are found before one could see that they were stale
+Stop = Callable[[], bool]
 
 
 class Derived:
-    """Results computed from one snapshot when first asked for; thrown away with it."""
+    """Results of one snapshot."""
 
     def __init__(self, teardown: Teardown) -> None:
         self.teardown = teardown
-        self._planner: Planner | None = None
-        self._verdicts: dict[str, Verdict] = {}
-        self._replay: Replay | None = None
-        self._tally: BoltTally | None = None
 
     @property
+    def structure(self) -> Structure:
+        return structure_of(self.teardown)
+
+    @property
+    def size(self) -> int:
+        """How large the device is, to decide what is found at once and what in a job."""
+        return len(self.structure.releases) + len(self.structure.removals)
+
+    @cached_property
+    def times(self) -> KnownTimes:
+        return KnownTimes(self.teardown)
+
+    @cached_property
+    def convention(self) -> Convention:
+        return Convention(self.teardown.settings)
+
+    @cached_property
     def planner(self) -> Planner:
-        if self._planner is None:
-            self._planner = Planner(self.teardown, KnownTimes(self.teardown))
-        return self._planner
+        """For the window's own thread; a job makes its own by `planner_for`."""
+        return Planner(self.teardown, self.times)
 
-    @property
+    def planner_for(self, *, settings: Settings | None = None, policies: Iterable[str] = (), stop: Stop | None = None,
+                    record: Teardown | None = None) -> Planner:
+        """A planner of its own for a job: of this snapshot, or of another record by the same convention."""
+        record = self.teardown if record is None else record
+        return Planner(record, KnownTimes(record), settings, stop, policies)
+
+    @cached_property
     def replay(self) -> Replay:
         """The latest pass of the log, to its end."""
-        if self._replay is None:
-            self._replay = replay(self.teardown, self.planner.structure, current_pass(self.teardown))
-        return self._replay
+        return replay(self.teardown, self.structure, current_pass(self.teardown))
 
-    @property
+    @cached_property
     def performed(self) -> Count:
         """What the latest pass comes to by the rules: its steps, times and live acts."""
-        planner = self.planner
-        return self.replay.counted(planner.structure, planner.convention, planner.times)
+        return self.replay.counted(self.structure, self.convention, self.times)
+
+    @property
+    def is_isolated(self) -> bool:
+        """Whether all power is cut in the present state; so it is where no isolator is on record."""
+        state = self.replay.state
+        return state.is_safe(state.released.keys() | state.removed.keys())
 
     def obstacles(self, thing: str) -> list[Obstacle]:
         """Why the rules would not allow the thing to be released or lifted now."""
-        structure, bench = self.planner.structure, self.replay.state
+        structure, state = self.structure, self.replay.state
         if thing in structure.removals:
-            return bench.obstacles(Operation(part=thing))
+            return state.obstacles(Operation(part=thing))
         if thing in structure.releases:
             ways = range(len(structure.releases[thing].ways))
-            return min((bench.obstacles(Operation(thing, way, 0)) for way in ways), key=len)
+            return min((state.obstacles(Operation(thing, way, 0)) for way in ways), key=len)
         return []
 
-    @property
+    @cached_property
     def tally(self) -> BoltTally:
-        if self._tally is None:
-            self._tally = tally_bolts(self.teardown)
-        return self._tally
+        return tally_bolts(self.teardown)
 
     def verdict(self, method: str) -> Verdict:
-        if method not in self._verdicts:
-            self._verdicts[method] = evaluate(self.teardown, load_method(method), KnownTimes(self.teardown))
-        return self._verdicts[method]
+        """Takes as long as the depths of all its parts: not for the window's thread."""
+        return evaluate(self.teardown, load_method(method), KnownTimes(self.teardown))
 
     def priority_parts(self) -> list[str]:
         """Parts with a role, in file order."""
-        present = self.planner.structure.present
+        present = self.structure.present
         return [part.id for part in self.teardown.parts if part.role and part.id in present]

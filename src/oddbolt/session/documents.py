@@ -38,7 +38,7 @@ def open_document(path: Path, make_thumb: Callable[[bytes], bytes], folder: Path
     from oddbolt.store.twin import import_json
 
     if not path.exists() or path.is_dir():
-        raise Refusal(str(path), "this is a folder, not a file" if path.is_dir() else "there is no such file")
+        raise Refusal(str(path), "is-a-folder" if path.is_dir() else "no-such-file")
     if is_document(path):
         return Document.open(path)
     document, _ = import_json(path, free_path(folder, path.stem), make_thumb)

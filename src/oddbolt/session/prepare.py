@@ -55,10 +55,3 @@ def tools_of_similar(earlier: list[Teardown]) -> list[str]:
         for tool in used - {"hand"}:
             often[tool] = often.get(tool, 0) + 1
     return sorted(often, key=lambda tool: (-often[tool], tool))
-
-
-def next_letter(teardown: Teardown) -> str:
-    """The next free letter of the tray: A to Z, then AA, AB ..."""
-    taken = {fastener.id for fastener in teardown.fasteners}
-    letters = [chr(65 + n) for n in range(26)]
-    return next(x for x in (*letters, *(a + b for a in letters for b in letters)) if x not in taken)

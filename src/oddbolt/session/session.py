@@ -7,10 +7,13 @@ from datetime import datetime, timedelta, timezone
 from pathlib import Path
 from typing import Any
 
+from oddbolt.model.label import TEXT, Label
+from oddbolt.model.snapshot import succeed
 from oddbolt.model.things import Teardown
-from oddbolt.session.change import Change
-from oddbolt.session.commands import Command, current_pass
+from oddbolt.session.change import DONE, OPENED, REDONE, UNDONE, Change
 from oddbolt.session.derived import Derived
+from oddbolt.session.standing import current_pass
+from oddbolt.session.verbs.plain import Done
 from oddbolt.store.document import Document
 
 Clock = Callable[[], datetime]
@@ -21,7 +24,7 @@ def utc_now() -> datetime:
 
 
 class Session:
-    """A document with commands, undo, change events and derived results."""
+    """A document with verbs, undo, change events and derived results."""
 
     def __init__(self, document: Document, clock: Clock = utc_now) -> None:
         self._document = document
@@ -47,32 +50,33 @@ class Session:
     def listen(self, listener: Callable[[Change], None]) -> None:
         self._listeners.append(listener)
 
-    def do(self, command: Command) -> None:
-        """Carry a command out; when this returns it is on disk. A refusal leaves everything as it was."""
-        after = command.change(self.teardown)
+    def do(self, verb: Callable[..., Done], *args: Any, **keys: Any) -> Done:
+        """Carry a verb out on the present snapshot; when this returns it is on disk. A refusal leaves everything as it
+        was."""
+        done = verb(self.teardown, *args, **keys)
+        succeed(done.teardown, self.teardown)
         now = self._clock()
-        self._document.commit(after, command.label, now.isoformat())
+        touched = self._document.commit(done.teardown, done.label, now.isoformat())
         self._last_act, self._paused_at = now, None
-        self._tell(Change(label=command.label, kind="done"))
+        self._tell(Change(label=done.label, kind=DONE, touched=touched))
+        return done
 
     def undo(self) -> None:
-        label = self._document.undo()
-        if label is not None:
-            self._tell(Change(label=label, kind="undone"))
+        if (back := self._document.undo()) is not None:
+            self._tell(Change(label=back[0], kind=UNDONE, touched=back[1]))
 
     def redo(self) -> None:
-        label = self._document.redo()
-        if label is not None:
-            self._tell(Change(label=label, kind="redone"))
+        if (again := self._document.redo()) is not None:
+            self._tell(Change(label=again[0], kind=REDONE, touched=again[1]))
 
-    def undo_label(self) -> str:
-        """What undo would take back; empty when there is nothing."""
-        done = [row.label for row in self._document.commands() if not row.undone]
-        return done[-1] if done else ""
+    @property
+    def undo_label(self) -> Label | None:
+        """What undo would take back; None when there is nothing."""
+        return self._document.undo_label
 
-    def redo_label(self) -> str:
-        undone = [row.label for row in self._document.commands() if row.undone]
-        return undone[0] if undone else ""
+    @property
+    def redo_label(self) -> Label | None:
+        return self._document.redo_label
 
     def seconds_now(self) -> float:
         """Seconds from the start of the pass: the last entry's, and what has gone by since in this session."""
@@ -133,7 +137,7 @@ class Session:
         before, self._document = self._document, document
         before.close()
         self._last_act = None
-        self._tell(Change(label=document.path.name, kind="opened"))
+        self._tell(Change(label=Label(TEXT, {"text": document.path.name}), kind=OPENED))
 
     def close(self) -> None:
         self._document.close()

@@ -15,14 +15,17 @@ import shutil
 import sqlite3
 from collections.abc import Callable
 from contextlib import ExitStack, closing, suppress
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import IO, Any
 
 from oddbolt.model import exchange
+from oddbolt.model.label import Label
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.shapes import ListOf, specs
+from oddbolt.model.snapshot import succeed
 from oddbolt.model.things import Teardown
+from oddbolt.model.touched import Touched, touched_by
 from oddbolt.store.migrations import MIGRATIONS, migrate
 
 APPLICATION_ID = 0x4F444254  # "ODBT", in the file's header at byte 68
@@ -40,7 +43,7 @@ class CommandRow:
 
     number: int
     at: str
-    label: str
+    label: Label
     undone: bool
 
 
@@ -52,7 +55,9 @@ class Document:
         self._db = db
         self._lock = lock
         self._records = self._read_records()
-        self._has_undone = db.execute("SELECT EXISTS (SELECT 1 FROM command WHERE undone = 1)").fetchone()[0] == 1
+        self.undo_label: Label | None = None
+        self.redo_label: Label | None = None
+        self._read_labels()
         self.teardown = _teardown_from(self._records, path)
 
     # -- opening and closing
@@ -61,7 +66,7 @@ class Document:
     def create(cls, path: Path, teardown: Teardown) -> Document:
         """A new document at a path where nothing is yet."""
         if path.exists():
-            raise Refusal(str(path), "there is a file already", "Choose another name")
+            raise Refusal(str(path), "file-exists")
         with ExitStack() as undo:
             try:
                 lock = undo.enter_context(_take_lock(path))
@@ -75,7 +80,7 @@ class Document:
                 db.execute("COMMIT")
                 document = cls(path, db, lock)
             except (sqlite3.Error, OSError) as error:
-                raise Refusal(str(path), f"the document cannot be made ({error})") from None
+                raise Refusal(str(path), "document-not-made", error=str(error)) from None
             undo.pop_all()
             return document
 
@@ -84,7 +89,7 @@ class Document:
         """Open a document; a newer layout or a file that is none is refused, an older one is upgraded on a copy kept
         beside it."""
         if not path.exists():
-            raise Refusal(str(path), "there is no such file")
+            raise Refusal(str(path), "no-such-file")
         with ExitStack() as undo:
             try:
                 lock = None if read_only else undo.enter_context(_take_lock(path))
@@ -94,13 +99,12 @@ class Document:
                 have = _layout(db, path)
                 if have < len(MIGRATIONS):
                     if read_only:
-                        raise Refusal(str(path), "the document has an older layout", "Open it once in the window")
+                        raise Refusal(str(path), "older-layout")
                     shutil.copy2(path, path.with_suffix(f".layout-{have}{SUFFIX}"))
                     migrate(db, have)
                 document = cls(path, db, lock)
             except (sqlite3.Error, ValueError) as error:
-                raise Refusal(str(path), f"the document cannot be read ({error})",
-                              "It may be damaged; use a copy or the exchange file") from None
+                raise Refusal(str(path), "document-unreadable", error=str(error)) from None
             undo.pop_all()
             return document
 
@@ -120,37 +124,39 @@ class Document:
 
     # -- changing
 
-    def commit(self, teardown: Teardown, label: str, at: str) -> None:
+    def commit(self, teardown: Teardown, label: Label, at: str) -> Touched:
         """Make `teardown` the present state; it is on disk when this returns. Commands that were undone are dropped.
 
         What could not be read again, or names what is not there, is refused: better one act lost than the document.
         """
-        exchange.check_references(teardown)
         changes = _changes(self._records, self.teardown, teardown)
+        exchange.check_references(teardown)
         for section, place, _, body in changes:
             if body is not None and section in _SECTIONS:
                 shape = specs(Teardown)[section].shape
                 (shape.item if place >= 0 else shape).read(body, f"$.{section}" + (f"[{place}]" if place >= 0 else ""))
 
         def record() -> None:
-            if self._has_undone:
+            if self.redo_label is not None:
                 self._db.execute("DELETE FROM command WHERE undone = 1")
-            self._db.execute("INSERT INTO command (at, label, changes) VALUES (?, ?, ?)", (at, label, _dump(changes)))
+            self._db.execute("INSERT INTO command (at, label, changes) VALUES (?, ?, ?)",
+                             (at, label.dumps(), _dump(changes)))
 
         self._write(changes, record)
-        self._has_undone = False
+        self.undo_label, self.redo_label = label, None
         _apply(self._records, changes)
         self.teardown = teardown
+        return _touched(changes)
 
-    def undo(self) -> str | None:
-        """Take back the last command, durably; returns its label, or None when there is none."""
+    def undo(self) -> tuple[Label, Touched] | None:
+        """Take back the last command, durably; returns its label and what it touched, or None when there is none."""
         return self._step_back("WHERE undone = 0 ORDER BY number DESC LIMIT 1", undone=1)
 
-    def redo(self) -> str | None:
-        """Do again the command that was undone last; returns its label, or None."""
+    def redo(self) -> tuple[Label, Touched] | None:
+        """Do again the command that was undone last; returns its label and what it touched, or None."""
         return self._step_back("WHERE undone = 1 ORDER BY number LIMIT 1", undone=0)
 
-    def _step_back(self, which: str, undone: int) -> str | None:
+    def _step_back(self, which: str, undone: int) -> tuple[Label, Touched] | None:
         row = self._db.execute(f"SELECT number, label, changes FROM command {which}").fetchone()
         if row is None:
             return None
@@ -158,12 +164,18 @@ class Document:
         changes = [(s, p, new, old) if undone else (s, p, old, new) for s, p, old, new in json.loads(text)]
         after = dict(self._records)
         _apply(after, changes)
-        teardown = _teardown_from(after, self.path)
+        teardown = _after(self.teardown, after, changes, self.path)
         self._write(changes, lambda: (
             self._db.execute("UPDATE command SET undone = ? WHERE number = ?", (undone, number)),))
         self._records, self.teardown = after, teardown
-        self._has_undone = True
-        return label
+        self._read_labels()
+        return Label.loads(label), _touched(changes)
+
+    def _read_labels(self) -> None:
+        """What undo and redo would take back and do again: the two rows at the seam, never the whole history."""
+        self.undo_label, self.redo_label = (
+            Label.loads(row[0]) if (row := self._db.execute(f"SELECT label FROM command {which} LIMIT 1").fetchone())
+            else None for which in ("WHERE undone = 0 ORDER BY number DESC", "WHERE undone = 1 ORDER BY number"))
 
     def _write(self, changes: list[RowChange], also: Callable[[], object]) -> None:
         try:
@@ -181,12 +193,12 @@ class Document:
                 self._db.execute("ROLLBACK")
                 raise
         except sqlite3.Error as error:
-            raise Refusal(str(self.path), f"the change could not be written ({error})",
-                          "Nothing of it was kept; free some space or check the disk, then try again") from None
+            raise Refusal(str(self.path), "not-written", error=str(error)) from None
 
     def commands(self) -> list[CommandRow]:
         rows = self._db.execute("SELECT number, at, label, undone FROM command ORDER BY number")
-        return [CommandRow(number=n, at=at, label=label, undone=bool(undone)) for n, at, label, undone in rows]
+        return [CommandRow(number=n, at=at, label=Label.loads(label), undone=bool(undone))
+                for n, at, label, undone in rows]
 
     # -- photographs
 
@@ -250,11 +262,10 @@ def _roll_back_what_was_broken_off(path: Path) -> None:
 
 def _layout(db: sqlite3.Connection, path: Path) -> int:
     if db.execute("PRAGMA application_id").fetchone()[0] != APPLICATION_ID:
-        raise Refusal(str(path), "this database is not an Odd Bolt document")
+        raise Refusal(str(path), "not-a-document")
     have = db.execute("PRAGMA user_version").fetchone()[0]
     if have > len(MIGRATIONS):
-        raise Refusal(str(path), f"the document has layout {have}, this program knows up to {len(MIGRATIONS)}",
-                      "Open it with a newer Odd Bolt")
+        raise Refusal(str(path), "newer-layout", layout=have, known=len(MIGRATIONS))
     return have
 
 
@@ -263,12 +274,12 @@ def _take_lock(path: Path) -> IO[str]:
     try:
         lock = (path.parent / f".{path.name}.lock").open("w")
     except OSError as error:
-        raise Refusal(str(path), f"the folder cannot be written to ({error.strerror})", "Copy the file first") from None
+        raise Refusal(str(path), "folder-not-writable", error=error.strerror) from None
     try:
         fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
     except OSError:
         lock.close()
-        raise Refusal(str(path), "it is open in another window", "Close it there first") from None
+        raise Refusal(str(path), "open-elsewhere") from None
     return lock
 
 
@@ -297,28 +308,78 @@ def _section(name: str, teardown: Teardown) -> dict[Place, Any]:
 
 
 def _changes(known: dict[Place, Any], before: Teardown, after: Teardown) -> list[RowChange]:
-    """What differs between two snapshots of a document. Things that are the same objects are not looked into."""
+    """What differs between two snapshots of a document. Things that are the same objects are not looked into.
+
+    Bodies are compared as they would be written: to Python 1 and true are the same, in the file they are not.
+    """
     changes: list[RowChange] = []
     for name, spec in specs(Teardown).items():
         old, new = getattr(before, spec.attribute), getattr(after, spec.attribute)
         if old is new:
             continue
         if _SECTIONS[name] and old and new:
-            # The usual change appends: comparing the common part at once is quicker than going through it.
-            common = min(len(old), len(new))
-            start = common if old[:common] == new[:common] else 0
-            for place in range(start, max(len(old), len(new))):
-                if place < common and old[place] is new[place]:
+            for place in range(max(len(old), len(new))):
+                if place < len(old) and place < len(new) and old[place] is new[place]:
                     continue
                 body = spec.shape.item.write(new[place]) if place < len(new) else None
-                if known.get((name, place)) != body:
-                    changes.append((name, place, known.get((name, place)), body))
+                _note(changes, name, place, known.get((name, place)), body)
         else:
             was = {place: body for place, body in known.items() if place[0] == name}
             will = _section(name, after)
-            changes.extend((*place, was.get(place), will.get(place)) for place in sorted(was.keys() | will.keys())
-                           if was.get(place) != will.get(place))
+            for section, place in sorted(was.keys() | will.keys()):
+                _note(changes, section, place, was.get((section, place)), will.get((section, place)))
+    if before.extra is not after.extra:
+        for place in range(max(len(before.extra), len(after.extra))):
+            rows = [list(list(one.extra.items())[place]) if place < len(one.extra) else None for one in (before, after)]
+            _note(changes, EXTRA, place, *rows)
     return changes
+
+
+def _note(changes: list[RowChange], section: str, place: int, old: Any, new: Any) -> None:
+    if (old is None) != (new is None) or (old is not None and _dump(old) != _dump(new)):
+        changes.append((section, place, old, new))
+
+
+def _touched(changes: list[RowChange]) -> Touched:
+    return touched_by((section, old, new) for section, _, old, new in changes)
+
+
+def _after(before: Teardown, records: dict[Place, Any], changes: list[RowChange], path: Path) -> Teardown:
+    """The snapshot after some rows have changed; what did not change is shared with the one before."""
+    if any(section not in _SECTIONS for section, *_ in changes):
+        return _teardown_from(records, path)
+    changed: dict[str, list[int]] = {}
+    for section, place, _, _ in changes:
+        changed.setdefault(section, []).append(place)
+    keys: dict[str, Any] = {}
+    try:
+        for section, places in changed.items():
+            spec = specs(Teardown)[section]
+            if not _SECTIONS[section] or -1 in places:
+                keys[spec.attribute] = spec.default if (section, -1) not in records and not _SECTIONS[section] \
+                    else _list_of(section, records) if _SECTIONS[section] \
+                    else spec.shape.read(records[section, -1], f"$.{section}")
+                continue
+            made = list(getattr(before, spec.attribute))
+            for place in sorted(places):
+                if (section, place) in records:
+                    body = spec.shape.item.read(records[section, place], f"$.{section}[{place}]")
+                    made[place:place + 1] = [body]
+            gone = [place for place in places if (section, place) not in records]
+            keys[spec.attribute] = tuple(made[:min(gone)] if gone else made)
+        teardown = succeed(replace(before, **keys), before)
+        exchange.check_references(teardown)
+    except Refusal as refusal:
+        raise refusal.at(f"{path} {refusal.path}") from None
+    return teardown
+
+
+def _list_of(section: str, records: dict[Place, Any]) -> tuple[Any, ...]:
+    """A list section read anew."""
+    item, found = specs(Teardown)[section].shape.item, []
+    while (section, len(found)) in records:
+        found.append(item.read(records[section, len(found)], f"$.{section}[{len(found)}]"))
+    return tuple(found)
 
 
 def _apply(records: dict[Place, Any], changes: list[RowChange]) -> None:
@@ -341,4 +402,4 @@ def _teardown_from(records: dict[Place, Any], path: Path) -> Teardown:
     try:
         return exchange.from_json(whole)
     except Refusal as refusal:
-        raise Refusal(f"{path} {refusal.path}", refusal.reason, refusal.advice) from None
+        raise refusal.at(f"{path} {refusal.path}") from None

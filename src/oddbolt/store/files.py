@@ -18,11 +18,11 @@ def read_bytes(path: Path) -> bytes:
     try:
         return path.read_bytes()
     except FileNotFoundError:
-        raise Refusal(str(path), "there is no such file") from None
+        raise Refusal(str(path), "no-such-file") from None
     except IsADirectoryError:
-        raise Refusal(str(path), "this is a folder, not a file") from None
+        raise Refusal(str(path), "is-a-folder") from None
     except OSError as error:
-        raise Refusal(str(path), f"it cannot be read ({error.strerror})") from None
+        raise Refusal(str(path), "unreadable", error=error.strerror) from None
 
 
 def is_document(path: Path) -> bool:
@@ -53,7 +53,7 @@ def write_whole(path: Path, content: bytes) -> None:
     try:
         handle, name = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name}.")
     except OSError as error:
-        raise Refusal(str(path), f"it cannot be written ({error.strerror})") from None
+        raise Refusal(str(path), "unwritable", error=error.strerror) from None
     try:
         with os.fdopen(handle, "wb") as file:
             file.write(content)
@@ -68,4 +68,4 @@ def write_whole(path: Path, content: bytes) -> None:
             os.close(folder)
     except OSError as error:
         Path(name).unlink(missing_ok=True)
-        raise Refusal(str(path), f"it cannot be written ({error.strerror})") from None
+        raise Refusal(str(path), "unwritable", error=error.strerror) from None

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import json
 import sqlite3
 from collections.abc import Callable
+
+from oddbolt.model.label import TEXT, Label
 
 
 def _first_layout(db: sqlite3.Connection) -> None:
@@ -25,9 +28,25 @@ def _desk(db: sqlite3.Connection) -> None:
     db.execute("CREATE TABLE desk (name TEXT PRIMARY KEY, body TEXT NOT NULL) WITHOUT ROWID")
 
 
+def _labels_as_codes(db: sqlite3.Connection) -> None:
+    """Labels were English words; they are codes with data now, and those words are kept as what they are.
+
+    Whether a person had said that a joint does not make safe stood only in the key being written out: it is `said` now.
+    """
+    for number, label in db.execute("SELECT number, label FROM command").fetchall():
+        db.execute("UPDATE command SET label = ? WHERE number = ?", (Label(TEXT, {"text": label}).dumps(), number))
+    for place, body in db.execute("SELECT place, body FROM record WHERE section = 'joints'").fetchall():
+        joint = json.loads(body)
+        if joint.get("isolates") is False and joint.get("basis") in ("assumed", "seen"):
+            joint["said"] = ["isolates"]
+            db.execute("UPDATE record SET body = ? WHERE section = 'joints' AND place = ?",
+                       (json.dumps(joint, ensure_ascii=False, separators=(",", ":")), place))
+
+
 MIGRATIONS: tuple[tuple[str, Callable[[sqlite3.Connection], None]], ...] = (
     ("first layout", _first_layout),
     ("desk", _desk),
+    ("labels as codes", _labels_as_codes),
 )
 
 

@@ -26,7 +26,7 @@ def import_json(source: Path, target: Path, make_thumb: MakeThumb | None = None)
     """
     teardown = read_json(source)
     if target.exists():
-        raise Refusal(str(target), "there is a file already", "Choose another name")
+        raise Refusal(str(target), "file-exists")
     making = target.with_name(f".{target.name}.making")
     making.unlink(missing_ok=True)
     missing = []

@@ -27,7 +27,7 @@ class Needless:
         return self.until.time_ms - self.without.time_ms
 
 
-def performed_for(planner: Planner, operations: Sequence[Operation], targets: Sequence[str]) -> Needless | None:
+def needless_for(planner: Planner, operations: Sequence[Operation], targets: Sequence[str]) -> Needless | None:
     """None where the work did not take all targets off.
 
     An operation on a thing that can help on no way to any target is needless for them; leaving such out never breaks

@@ -11,7 +11,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
-from oddbolt.catalog.tables import bond_methods
+from oddbolt.catalog.tables import bond_methods, covering_kinds
 from oddbolt.model.things import Act, Joint, Teardown, Way
 from oddbolt.search.planner import Make, Plan, Planner
 
@@ -19,7 +19,6 @@ GONE, PULL_TAB, CROSS, IN_FRONT, HALVED, PART_GONE, ONE_TYPE = (
     "gone", "pull-tab", "cross-recess", "in-front", "halved", "part-gone", "one-type")
 CROSS_TOOL = "ph00"
 BEST_FEW = 6  # changes that are tried in pairs
-DROPPED_PARTS = ("bracket", "shield", "foam")  # kinds that a design may do without
 ABSENT = "what-if: left out"
 
 
@@ -69,7 +68,7 @@ def changes(planner: Planner) -> Iterator[Redesign]:
         if joint.id in planner.structure.releases:
             yield from _of_joint(planner, record, joint)
     for part in record.parts:
-        if part.id in planner.structure.removals and part.kind in DROPPED_PARTS:
+        if part.id in planner.structure.removals and part.kind in covering_kinds().dispensable:
             yield Redesign(kind=PART_GONE, thing=part.id, record=_without(record, part.id))
     tools = Counter(_tool(planner, joint) for joint in record.joints if joint.kind == "screw"
                     and joint.id in planner.structure.releases)

@@ -11,11 +11,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
 from oddbolt.catalog.defaults import verb_of
+from oddbolt.comparing.comparison import Comparison
 from oddbolt.model.things import Joint, Teardown
 from oddbolt.rules.counting import Count, count
 from oddbolt.rules.device_state import DeviceState, Operation, act_of, is_last_act
 from oddbolt.search.planner import Plan, Planner
-from oddbolt.words import wording
+from oddbolt.words.translate import of_data, tr
 
 SCREWS, LIFT, PLUG, GLUE, WAIT, FILM, ACT = "screws", "lift", "plug", "glue", "wait", "film", "act"
 SHARED, DEPTH, ROLE, GIVEN = "shared", "depth", "role", "given"  # orders of columns
@@ -109,20 +110,25 @@ def role_key(teardown: Teardown, part: str) -> tuple[bool, str]:
     return not roles, min(roles, default="")
 
 
-def matched(one: Planner, other: Planner) -> tuple[list[str], list[str], list[str]]:
-    """Parts of two devices that have the same role and can be freed, pair by pair; and roles that only one has."""
-    of_one, of_other = _by_role(one.teardown), _by_role(other.teardown)
-    pairs = [(a, b) for role in sorted(of_one.keys() & of_other.keys()) for a, b in zip(of_one[role], of_other[role])]
-    pairs = [(a, b) for a, b in dict.fromkeys(pairs) if one.plan([a]).feasible and other.plan([b]).feasible]
-    return [a for a, _ in pairs], [b for _, b in pairs], sorted(of_one.keys() ^ of_other.keys())
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DrawnSection:
+    """A section with the planners that its plans are of: one, or two whose columns stand in turn."""
+
+    planners: tuple[Planner, ...]
+    section: Section
+    lonely: tuple[str, ...] = ()  # roles that one of two devices does not have
 
 
-def _by_role(teardown: Teardown) -> dict[str, list[str]]:
-    found: dict[str, list[str]] = {}
-    for part in teardown.parts:
-        for role in part.role if teardown.is_present(part) else ():
-            found.setdefault(role, []).append(part.id)
-    return found
+def section_alone(planner: Planner, parts: Sequence[str], order: str = SHARED) -> DrawnSection:
+    return DrawnSection(planners=(planner,), section=build_section(planner, parts, order))
+
+
+def section_of_both(comparison: Comparison) -> DrawnSection:
+    """Parts of the same role beside each other."""
+    planners = comparison.one, comparison.other
+    one, other = (build_section(planner, parts, GIVEN) for planner, parts in zip(planners, (
+        [pair[0] for pair in comparison.pairs], [pair[1] for pair in comparison.pairs])))
+    return DrawnSection(planners=planners, section=side_by_side(one, other), lonely=comparison.lonely)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -193,7 +199,8 @@ def _layers(planner: Planner, plan: Plan, counted: Count) -> list[Layer]:
         way, act = act_of(structure, operation)
         is_last = is_last_act(structure, operation)
         kind = WAIT if act.wait_s else layer_kind(joint)
-        label = f"{verb_of(joint, act)} {joint.name or joint.id}" if len(way.acts) > 1 else joint.name or joint.id
+        name = joint.name or joint.id
+        label = tr("{0} {1}").format(of_data(verb_of(joint, act)), name) if len(way.acts) > 1 else name
         bolts = ((joint.fastener, joint.count),) if joint.kind == "screw" and joint.fastener else ()
         found.append(Layer(kind=kind, things=(joint.id,), label=label, bolts=bolts, seconds=seconds,
                            wait_s=timed.kind.wait_ms / 1000, renew=is_last and way.reuse == "renew",
@@ -238,26 +245,3 @@ def _joined(upper: Layer, lower: Layer) -> Layer:
                    bolts=upper.bolts + lower.bolts, seconds=upper.seconds + lower.seconds,
                    assumed=upper.assumed or lower.assumed,
                    hazards=tuple(dict.fromkeys(upper.hazards + lower.hazards)))
-
-
-def path_in_words(planner: Planner, column: Column) -> list[tuple[int, str, str]]:
-    """The way to a part as it can be read aloud: step, sentence, remark."""
-    lines = []
-    for timed, layer in zip(column.count.timed, column.layers):
-        remarks = []
-        if layer.isolates:
-            remarks.append("makes the device safe")
-        if timed.live:
-            remarks.append("done live")
-        if layer.wait_s:
-            remarks.append(f"then wait {wording.duration_text(layer.wait_s)}")
-        if layer.destroyed:
-            remarks.append("destroyed")
-        if layer.renew:
-            remarks.append("renew")
-        remarks.extend(layer.hazards)
-        if layer.assumed:
-            remarks.append("assumed")
-        text = wording.operation_text(planner.teardown, planner.structure, timed.operation)
-        lines.append((timed.step, text[0].upper() + text[1:], ", ".join(remarks)))
-    return lines

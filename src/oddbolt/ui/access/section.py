@@ -10,7 +10,9 @@ from oddbolt.model.things import Teardown
 from oddbolt.paint.palette import Palette
 from oddbolt.paint.section import Placed, SectionPicture, legend
 from oddbolt.reports.content.strata import Ghost, Section
-from oddbolt.words import wording
+from oddbolt.words.figures import duration_text
+from oddbolt.words.names import names_of
+from oddbolt.words.translate import tr
 
 
 class SectionView(QWidget):
@@ -30,8 +32,8 @@ class SectionView(QWidget):
         self.available_width = 800
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
-        self.setAccessibleName(self.tr("Section"))
-        self.setAccessibleDescription(self.tr("Left and right choose a part"))
+        self.setAccessibleName(tr("Section"))
+        self.setAccessibleDescription(tr("Left and right choose a part"))
 
     def show_section(self, section: Section, teardowns: tuple[Teardown, ...], chosen: int) -> None:
         """A section of one device, or of two whose columns stand in turn."""
@@ -103,18 +105,18 @@ class SectionView(QWidget):
 
     def _tip(self, placed: Placed) -> str:
         layer, teardown = placed.node.layer, self._picture.teardown_of(placed.node.first)
-        words = [layer.label, wording.duration_text(layer.seconds)]
+        words = [layer.label, duration_text(layer.seconds)]
         if layer.wait_s:
-            words.append(self.tr("then wait {0}").format(wording.duration_text(layer.wait_s)))
+            words.append(tr("then wait {0}").format(duration_text(layer.wait_s)))
         if layer.hazards:
-            words.append(self.tr("hazards: {0}").format(", ".join(layer.hazards)))
+            words.append(tr("hazards: {0}").format(", ".join(layer.hazards)))
         if layer.live:
-            words.append(self.tr("done live"))
+            words.append(tr("done live"))
         if layer.assumed:
-            words.append(self.tr("assumed"))
+            words.append(tr("assumed"))
         if self._picture.left_of(placed.node) < 1:
-            words.append(self.tr("{0}: this would be less, or gone").format(self._ghost.label))
-        words.append(self.tr("ties or is: {0}").format(wording.names_of(teardown, layer.things)))
+            words.append(tr("{0}: this would be less, or gone").format(self._ghost.label))
+        words.append(tr("ties or is: {0}").format(names_of(teardown, layer.things)))
         return "\n".join(words)
 
 
@@ -124,7 +126,7 @@ class Key(QWidget):
     def __init__(self, palette: Palette) -> None:
         super().__init__()
         self._palette = palette
-        self.setAccessibleName(self.tr("Key of the section"))
+        self.setAccessibleName(tr("Key of the section"))
 
     def _places(self) -> list[tuple[float, float, str, QBrush]]:
         """Left upper corner, text and fill of each entry; the row breaks where the width ends."""

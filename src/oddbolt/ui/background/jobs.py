@@ -3,11 +3,19 @@
 from __future__ import annotations
 
 import inspect
+import logging
 import threading
 from collections.abc import Callable, Iterator
 from typing import Any
 
 from PySide6.QtCore import QObject, Signal
+
+from oddbolt.model.refusal import Refusal
+from oddbolt.words.refusals import refusal_text
+from oddbolt.words.translate import tr
+
+LOG = logging.getLogger("oddbolt.job")
+Work = Callable[..., Iterator[Any]]  # takes nothing, or the question "is it to stop?"
 
 
 class Job(QObject):
@@ -15,9 +23,9 @@ class Job(QObject):
 
     progressed = Signal(object)
     finished = Signal(object)  # what was yielded last
-    failed = Signal(str)
+    failed = Signal(str)  # in words; what it was is in the log
 
-    def __init__(self, work: Callable[..., Iterator[Any]], parent: QObject | None = None) -> None:
+    def __init__(self, work: Work, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._work = work
         self._stop = threading.Event()
@@ -50,15 +58,23 @@ class Job(QObject):
                 if self._stop.is_set():
                     return
                 self.progressed.emit(last)
-        except Exception as error:  # noqa: BLE001 (told to whoever started it, in the window's thread)
+        except Exception as error:  # noqa: BLE001 (the thread's boundary: logged, and told in the window's thread)
             if not self._stop.is_set():
-                self.failed.emit(f"{type(error).__name__}: {error}")
+                self.failed.emit(what_went_wrong(error))
             return
         if not self._stop.is_set():
             self.finished.emit(last)
 
 
-def takes_stop(work: Callable[..., Iterator[Any]]) -> bool:
+def what_went_wrong(error: Exception) -> str:
+    """A failure in words. What a person can mend is told as it is; anything else is ours, and goes into the log."""
+    if isinstance(error, Refusal):
+        return refusal_text(error)
+    LOG.error("a job failed", exc_info=error)
+    return tr("This could not be done: {0}. Help, What went wrong, has the whole of it.").format(type(error).__name__)
+
+
+def takes_stop(work: Work) -> bool:
     """Whether work wants to be handed the question "is it to stop?"."""
     return bool(inspect.signature(work).parameters)
 
@@ -77,8 +93,9 @@ class Jobs:
         self._given_up: list[Job] = []  # cancelled, until they come to their next yield
         self._ended = False
 
-    def start(self, name: str, work: Callable[..., Iterator[Any]], finished: Callable[[Any], None],
-              progressed: Callable[[Any], None] | None = None, failed: Callable[[str], None] | None = None) -> Job:
+    def start(self, name: str, work: Work, finished: Callable[[Any], None], failed: Callable[[str], None],
+              progressed: Callable[[Any], None] | None = None) -> Job:
+        """`failed` is told in words; nobody may leave it out."""
         self.cancel(name)
         job = Job(work, self._parent)
         if self._ended:  # what one job brought came in after the end; nothing more is begun for it

@@ -50,8 +50,8 @@ class Photos(QObject):
             self._keep(name, read_image(body), size)
         else:
             self._jobs.start("decode", lambda: _decode(body, size), lambda found: self._keep(name, found[0], size),
-                             lambda found: self.arrived.emit(name, found[0], size) if found[1] else None,
-                             lambda _: self.arrived.emit(name, QImage(), None))
+                             lambda _: self.arrived.emit(name, QImage(), None),
+                             lambda found: self.arrived.emit(name, found[0], size) if found[1] else None)
 
     def get(self, name: str) -> QImage | None:
         """A photograph that is kept whole, for whoever works on its pixels."""

@@ -26,7 +26,10 @@ from oddbolt.model.quantity import read_length_mm, read_number
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Fastener
 from oddbolt.ui.pieces.sheet import label
-from oddbolt.words import wording
+from oddbolt.words.figures import odds_text
+from oddbolt.words.refusals import at_field_text
+from oddbolt.words.screws import driver_text, mismatch_text, next_reading_text, screw_name
+from oddbolt.words.translate import of_data, tr
 
 FIELDS = ("diameter_mm", "pitch_mm", "length_mm", "head_mm", "head_height_mm", "across_mm")
 SHOWN = 5  # candidates
@@ -44,9 +47,9 @@ class Identify(QWidget):
         self.found: Identified | None = None
         self._filling = False
         self.readings = Readings()
-        names = {"diameter_mm": self.tr("Outer diameter"), "pitch_mm": self.tr("Pitch, or turns/mm"),
-                 "length_mm": self.tr("Length"), "head_mm": self.tr("Head diameter"),
-                 "head_height_mm": self.tr("Head height"), "across_mm": self.tr("Recess across")}
+        names = {"diameter_mm": tr("Outer diameter"), "pitch_mm": tr("Pitch, or turns/mm"),
+                 "length_mm": tr("Length"), "head_mm": tr("Head diameter"),
+                 "head_height_mm": tr("Head height"), "across_mm": tr("Recess across")}
         self.fields = {name: QLineEdit() for name in FIELDS}
         self.problems: dict[str, QLabel] = {}
         self.drive, self.size, self.colour, self.magnet = QComboBox(), QComboBox(), QComboBox(), QComboBox()
@@ -57,8 +60,8 @@ class Identify(QWidget):
         grid.setVerticalSpacing(2)
         for n, name in enumerate(FIELDS):
             self._add_field(grid, n, name, names[name])
-        choices = ((self.drive, self.tr("Recess")), (self.size, self.tr("Driver size")),
-                   (self.colour, self.tr("Colour")), (self.magnet, self.tr("Magnet")))
+        choices = ((self.drive, tr("Recess")), (self.size, tr("Driver size")),
+                   (self.colour, tr("Colour")), (self.magnet, tr("Magnet")))
         for n, (combo, text) in enumerate(choices, start=len(FIELDS)):
             combo.setAccessibleName(text)
             combo.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
@@ -67,17 +70,17 @@ class Identify(QWidget):
             grid.addWidget(combo, n // 2 * 3 + 1, n % 2)
         self.list = QTreeWidget()
         self.list.setColumnCount(2)
-        self.list.setHeaderLabels([self.tr("Odds"), self.tr("Screw")])
+        self.list.setHeaderLabels([tr("Odds"), tr("Screw")])
         self.list.setRootIsDecorated(False)
-        self.list.setAccessibleName(self.tr("What the screw may be"))
+        self.list.setAccessibleName(tr("What the screw may be"))
         self.list.header().setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)
         self.list.setMinimumHeight(112)
         self.advice = label("", "", wrap=True)
         self.advice.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
-        self.photo = QPushButton(self.tr("By photo"))
-        self.photo.setToolTip(self.tr("Head diameter and recess, proposed from a mark of this letter and the scale"))
-        self.write = QPushButton(self.tr("Write down"))
-        self.add = QPushButton(self.tr("New letter"))
+        self.photo = QPushButton(tr("By photo"))
+        self.photo.setToolTip(tr("Head diameter and recess, proposed from a mark of this letter and the scale"))
+        self.write = QPushButton(tr("Write down"))
+        self.add = QPushButton(tr("New letter"))
         buttons = QHBoxLayout()
         for button, signal in ((self.photo, None), (self.write, self.write_asked), (self.add, self.add_asked)):
             button.setObjectName("big")
@@ -112,14 +115,14 @@ class Identify(QWidget):
     def _fill_choices(self) -> None:
         self.drive.addItem("–", "")
         for drive in drivers.drives().values():
-            self.drive.addItem(f"{drive.code}  {drive.name}", drive.code)
+            self.drive.addItem(f"{drive.code}  {of_data(drive.name)}", drive.code)
         self.drive.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.drive.setMinimumContentsLength(8)
         self.drive.currentIndexChanged.connect(lambda _: self._fill_sizes())
-        for text, value in (("–", ""), (self.tr("silver"), "silver"), (self.tr("black"), "black"),
-                            (self.tr("yellow"), "yellow")):
+        for text, value in (("–", ""), (tr("silver"), "silver"), (tr("black"), "black"),
+                            (tr("yellow"), "yellow")):
             self.colour.addItem(text, value)
-        for text, value in (("–", None), (self.tr("a magnet lifts it"), True), (self.tr("a magnet does not"), False)):
+        for text, value in (("–", None), (tr("a magnet lifts it"), True), (tr("a magnet does not"), False)):
             self.magnet.addItem(text, value)
         self._fill_sizes()
 
@@ -167,7 +170,7 @@ class Identify(QWidget):
                 try:
                     given[name] = self._read(name, field.text())
                 except Refusal as refusal:
-                    problem = f"{refusal.reason}. {refusal.advice}"
+                    problem = at_field_text(refusal)
                     wrong = True
             self.problems[name].setText(problem)
             self.problems[name].setVisible(bool(problem))
@@ -188,30 +191,30 @@ class Identify(QWidget):
     def _show(self) -> None:
         self.list.clear()
         found = self.found
-        self.write.setToolTip(self.tr("What was found becomes what is known of the letter in hand"))
+        self.write.setToolTip(tr("What was found becomes what is known of the letter in hand"))
         self.write.setEnabled(found is not None and self.has_readings)
         self.add.setEnabled(found is not None and self.has_readings)
         if found is None:
-            self.advice.setText(self.tr("Mend what is marked; nothing is concluded from the rest."))
+            self.advice.setText(tr("Mend what is marked; nothing is concluded from the rest."))
             return
         if not self.has_readings:
-            self.advice.setText(self.tr("Measure the outer diameter first, then the pitch.") + self._driver_text())
+            self.advice.setText(tr("Measure the outer diameter first, then the pitch.") + self._driver_text())
             return
         for candidate in found.candidates[:SHOWN]:
-            item = QTreeWidgetItem([wording.odds_text(candidate.odds), wording.candidate_name(candidate)])
+            item = QTreeWidgetItem([odds_text(candidate.odds), screw_name(candidate)])
             item.setTextAlignment(0, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
             item.setToolTip(1, f"{candidate.source}; {candidate.confidence}")
             self.list.addTopLevelItem(item)
-        self.advice.setText(wording.next_reading_text(found) + self._driver_text())
+        self.advice.setText(next_reading_text(found) + self._driver_text())
 
     def _driver_text(self) -> str:
         if not self.readings.drive:
             return ""
         sizes = self.found.sizes if self.found else ()
         advice = drivers.advise(self.readings.drive, self.readings.size or (sizes[0][0] if sizes else ""))
-        lines = [self.tr("Driver: {0}").format(wording.driver_text(advice))]
-        lines += [self.tr("Strips it: {0}").format(wording.mismatch_text(m)) for m in advice.strips[:2]]
-        lines += [self.tr("Second choice: {0}").format(wording.mismatch_text(m)) for m in advice.second[:1]]
+        lines = [tr("Driver: {0}").format(driver_text(advice))]
+        lines += [tr("Strips it: {0}").format(mismatch_text(m)) for m in advice.strips[:2]]
+        lines += [tr("Second choice: {0}").format(mismatch_text(m)) for m in advice.second[:1]]
         return "\n" + "\n".join(lines)
 
     def fastener(self) -> Fastener:

@@ -11,14 +11,11 @@ from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QPushButton, QTabWidget, QVBoxLayout, QWidget
 
-from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Fastener
 from oddbolt.paint.palette import Palette
 from oddbolt.reassembly.bolts import look_alikes
-from oddbolt.session import commands
-from oddbolt.session.change import Change
-from oddbolt.session.prepare import next_letter
 from oddbolt.session.session import Session
+from oddbolt.session.verbs.parts import add_fastener, next_letter, set_fastener
 from oddbolt.ui.background.jobs import Jobs
 from oddbolt.ui.bolts.identify import Identify
 from oddbolt.ui.bolts.tightening import Tightening
@@ -28,18 +25,20 @@ from oddbolt.ui.bolts.types import BoltTypes
 from oddbolt.ui.pieces.sheet import Echo, lay_out, scrolled, sheet
 from oddbolt.ui.prints.prints import Prints
 from oddbolt.ui.widgets.images import read_image
-from oddbolt.words import wording
+from oddbolt.ui.workspace import Workspace
+from oddbolt.words.figures import odds_text
+from oddbolt.words.names import fixing_text, name_of
+from oddbolt.words.screws import swap_text, tells_apart_text
+from oddbolt.words.translate import tr
 
 
-class BoltsPanel(QWidget):
-    """Shows and forwards; what is found out about a letter is written by a command."""
+class BoltsPanel(Workspace):
+    """Shows and forwards; what is found out about a letter is written by a verb."""
 
     def __init__(self, session: Session, palette: Palette, prints: Prints) -> None:
-        super().__init__()
-        self._session = session
+        super().__init__(session)
         self._prints = prints
         self._jobs = Jobs(self)
-        self._stale = True
         self.types = BoltTypes(session, palette)
         self.tray = TrayView(session, palette)
         self.identify = Identify()
@@ -47,9 +46,9 @@ class BoltsPanel(QWidget):
         self.tightening = Tightening(session)
         self.alike = QListWidget()
         self.alike.setWordWrap(True)
-        self.alike.setAccessibleName(self.tr("Look-alikes"))
-        self.print_layer = QPushButton(self.tr("Print this layer's mat…"))
-        self.print_all = QPushButton(self.tr("Print all mats…"))
+        self.alike.setAccessibleName(tr("Look-alikes"))
+        self.print_layer = QPushButton(tr("Print this layer's mat…"))
+        self.print_all = QPushButton(tr("Print all mats…"))
         self.echo = Echo()
         self.tabs = QTabWidget()
         self._build()
@@ -62,7 +61,6 @@ class BoltsPanel(QWidget):
         self.alike.currentItemChanged.connect(lambda item, _: self._alike_chosen(item) if item else None)
         self.print_layer.clicked.connect(lambda _: self._print(only=self.tray.layer))
         self.print_all.clicked.connect(lambda _: self._print())
-        session.listen(self._on_change)
 
     def _build(self) -> None:
         buttons = QHBoxLayout()
@@ -73,8 +71,8 @@ class BoltsPanel(QWidget):
         self.types.setMinimumHeight(190)
         left = QVBoxLayout()
         left.setSpacing(8)
-        left.addWidget(sheet(self.tr("Types of this device"), self.types, stretch=1), 2)
-        left.addWidget(sheet(self.tr("Tray, layer by layer"), scrolled(self.tray), stretch=1), 3)
+        left.addWidget(sheet(tr("Types of this device"), self.types, stretch=1), 2)
+        left.addWidget(sheet(tr("Tray, layer by layer"), scrolled(self.tray), stretch=1), 3)
         left.addLayout(buttons)
         side = QWidget()
         right = QVBoxLayout(side)
@@ -82,30 +80,19 @@ class BoltsPanel(QWidget):
         self.tabs.setDocumentMode(True)
         self.tabs.tabBar().setDrawBase(False)
         for named in (self.tabs, self.tabs.tabBar()):
-            named.setAccessibleName(self.tr("About this letter"))
-        for page, name in ((scrolled(self.identify), self.tr("Identify")), (self.alike, self.tr("Look-alikes")),
-                           (self.torque, self.tr("Torque")), (self.tightening, self.tr("Order"))):
+            named.setAccessibleName(tr("About this letter"))
+        for page, name in ((scrolled(self.identify), tr("Identify")), (self.alike, tr("Look-alikes")),
+                           (self.torque, tr("Torque")), (self.tightening, tr("Order"))):
             self.tabs.addTab(page, name)
         right.addWidget(self.tabs)
         lay_out(self, left, side)
 
     # -- showing
 
-    def showEvent(self, _event: object) -> None:  # noqa: N802 (Qt's name)
-        self._refresh()
+    def opened(self) -> None:
+        self.say("")
 
-    def _on_change(self, change: Change) -> None:
-        self._stale = True
-        if change.kind == "opened":
-            self.say("")
-        if self.isVisible():
-            self._refresh()
-
-    def _refresh(self) -> None:
-        """Fill everything anew where the record has changed since."""
-        if not self._stale:
-            return
-        self._stale = False
+    def refresh(self) -> None:
         self.types.refresh()
         self.tray.refresh()
         self._show_alikes()
@@ -118,15 +105,15 @@ class BoltsPanel(QWidget):
         teardown, pairs = self._session.teardown, look_alikes(self._session.teardown)
         self.alike.clear()
         for pair in pairs:
-            lines = [f"{pair.one} – {pair.other}: {wording.tells_apart_text(pair)}"]
-            lines += [wording.swap_text(teardown, swap) for swap in pair.swaps]
+            lines = [f"{pair.one} – {pair.other}: {tells_apart_text(pair)}"]
+            lines += [swap_text(teardown, swap) for swap in pair.swaps]
             item = QListWidgetItem("\n".join(lines))
             item.setData(Qt.ItemDataRole.UserRole, pair.one)
             item.setSizeHint(QSize(100, (len(lines) + 2) * self.fontMetrics().height()))
             self.alike.addItem(item)
         if not pairs:
-            self.alike.addItem(self.tr("No two types of this device look alike"))
-        self.tabs.setTabText(1, self.tr("Look-alikes ({0})").format(len(pairs)) if pairs else self.tr("Look-alikes"))
+            self.alike.addItem(tr("No two types of this device look alike"))
+        self.tabs.setTabText(1, tr("Look-alikes ({0})").format(len(pairs)) if pairs else tr("Look-alikes"))
 
     def _letter_chosen(self, letter: str) -> None:
         fastener = self._session.teardown.fastener.get(letter)
@@ -145,8 +132,8 @@ class BoltsPanel(QWidget):
         self.tightening.show_joint(joint)
         if record is not None and record.fastener:
             self.types.choose(record.fastener)
-            self.say(self.tr("{0}: {1}, {2}").format(self.tray.layer_name(layer), wording.name_of(
-                self._session.teardown, joint), wording.fixing_text(self._session.teardown, record)))
+            self.say(tr("{0}: {1}, {2}").format(self.tray.layer_name(layer), name_of(
+                self._session.teardown, joint), fixing_text(self._session.teardown, record)))
 
     def _alike_chosen(self, item: QListWidgetItem) -> None:
         if letter := item.data(Qt.ItemDataRole.UserRole):
@@ -157,25 +144,17 @@ class BoltsPanel(QWidget):
 
     # -- acting
 
-    def _do(self, command: commands.Command) -> None:
-        try:
-            self._session.do(command)
-        except Refusal as refusal:
-            self.say(str(refusal), alarm=True)
-        else:
-            self.say(self.tr("Recorded: {0}").format(command.label))
-
     def _write(self, found: Fastener) -> None:
         """What was found becomes what is known of the letter in hand."""
         letter = self.types.letter
         if not letter:
-            self.say(self.tr("Choose the letter first"), alarm=True)
+            self.say(tr("Choose the letter first"), alarm=True)
             return
-        self._do(commands.set_fastener(self._session.teardown, replace(found, id=letter)))
+        self.do(set_fastener, replace(found, id=letter))
 
     def _add(self, found: Fastener) -> None:
         letter = next_letter(self._session.teardown)
-        self._do(commands.add_fastener(self._session.teardown, replace(found, id=letter)))
+        self.do(add_fastener, replace(found, id=letter))
         self.types.choose(letter)
 
     def _print(self, only: int | None = None) -> None:
@@ -193,22 +172,22 @@ class BoltsPanel(QWidget):
             body = self._session.document.photo(view.photo) if spots and view.mm_per_px else None
             if body:
                 scale = view.mm_per_px
-                self.say(self.tr("Looking at {0} marks…").format(len(spots)))
+                self.say(tr("Looking at {0} marks…").format(len(spots)))
                 self._jobs.start("look", partial(_look, body, spots), partial(self._proposed, scale),
-                                 failed=lambda text: self.say(text, alarm=True))
+                                 lambda words: self.say(words, alarm=True))
                 return
-        self.say(self.tr("No photograph with a scale has a mark of this letter"), alarm=True)
+        self.say(tr("No photograph with a scale has a mark of this letter"), alarm=True)
 
     def _proposed(self, scale: float, found: tuple[float, list[tuple[str, float]]] | None) -> None:
         if found is None:
-            self.say(self.tr("Nothing round is seen at the marks"), alarm=True)
+            self.say(tr("Nothing round is seen at the marks"), alarm=True)
             return
         radius, families = found
         family, share = families[0] if families else ("", 0.0)
         self.identify.propose(2 * radius * scale, family if share > 0.4 else "")
-        seen = ", ".join(f"{name} {wording.odds_text(odds)}" for name, odds in families[:3])
-        self.say(self.tr("By the photo: head about {0:.1f} mm; recess {1}. Look again with a lens.").format(
-            2 * radius * scale, seen or self.tr("not clear")))
+        seen = ", ".join(f"{name} {odds_text(odds)}" for name, odds in families[:3])
+        self.say(tr("By the photo: head about {0:.1f} mm; recess {1}. Look again with a lens.").format(
+            2 * radius * scale, seen or tr("not clear")))
 
     def stop(self) -> None:
         self._jobs.stop_all()

@@ -12,7 +12,10 @@ from oddbolt.reassembly.tightening import GIVEN, LOOSELY_FIRST, TighteningPlan, 
 from oddbolt.session.session import Session
 from oddbolt.ui.pieces.sheet import label
 from oddbolt.ui.widgets.images import image_size, read_image
-from oddbolt.words import wording
+from oddbolt.words.names import name_of
+from oddbolt.words.refusals import at_field_text
+from oddbolt.words.screws import tightening_text
+from oddbolt.words.translate import tr
 
 PICTURE_PX = 1600
 ROOM_PX = 26.0  # round the outermost screws
@@ -28,7 +31,7 @@ class PlanPicture(QWidget):
         self._ratio = 1.0  # pixels of the reduced picture for one of the photograph
         self._colour = QColor("#24424D")
         self.setMinimumHeight(190)
-        self.setAccessibleName(self.tr("Order of tightening on the photograph"))
+        self.setAccessibleName(tr("Order of tightening on the photograph"))
 
     def sizeHint(self) -> QSize:  # noqa: N802 (Qt's name)
         return QSize(300, 220)
@@ -80,9 +83,9 @@ class Tightening(QWidget):
         self._joint = ""
         self.picture = PlanPicture()
         self.school = QComboBox()
-        self.school.setAccessibleName(self.tr("School of tightening"))
-        self.school.addItem(self.tr("All loosely first, then tight"), LOOSELY_FIRST)
-        self.school.addItem(self.tr("Tight at once, in the given order"), GIVEN)
+        self.school.setAccessibleName(tr("School of tightening"))
+        self.school.addItem(tr("All loosely first, then tight"), LOOSELY_FIRST)
+        self.school.addItem(tr("Tight at once, in the given order"), GIVEN)
         self.words = label("", "", wrap=True)
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
@@ -106,10 +109,10 @@ class Tightening(QWidget):
             plan = tightening_plan(teardown, self._joint, self.school.currentData()) if joint is not None else None
         except Refusal as refusal:
             plan = None
-            self.words.setText(f"{wording.name_of(teardown, self._joint)}: {refusal.reason}. {refusal.advice}.")
+            self.words.setText(f"{name_of(teardown, self._joint)}: {at_field_text(refusal)}")
         else:
-            self.words.setText(wording.tightening_text(teardown, plan) if plan is not None
-                               else self.tr("Choose a group in the tray"))
+            self.words.setText(tightening_text(teardown, plan) if plan is not None
+                               else tr("Choose a group in the tray"))
         self.school.setEnabled(plan is None or plan.source != "refit")
         image, ratio = QImage(), 1.0
         body = self._session.document.photo(plan.view.photo) if plan is not None else None

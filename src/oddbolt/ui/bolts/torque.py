@@ -11,7 +11,10 @@ from oddbolt.model.things import Fastener
 from oddbolt.reassembly.bolts import torques
 from oddbolt.session.session import Session
 from oddbolt.ui.pieces.sheet import label
-from oddbolt.words import wording
+from oddbolt.words.names import name_of
+from oddbolt.words.refusals import refusal_text
+from oddbolt.words.screws import torque_text
+from oddbolt.words.translate import tr
 
 
 class Torque(QWidget):
@@ -30,10 +33,10 @@ class Torque(QWidget):
         self.verdict = label("", "", wrap=True)
         self.recorded = QListWidget()
         self.recorded.setWordWrap(True)
-        self.recorded.setAccessibleName(self.tr("Torques on record"))
+        self.recorded.setAccessibleName(tr("Torques on record"))
         grid = QGridLayout()
-        for n, (text, widget) in enumerate(((self.tr("Torque"), self.value), (self.tr("Unit"), self.unit),
-                                            (self.tr("Thread"), self.thread), (self.tr("Class"), self.strength))):
+        for n, (text, widget) in enumerate(((tr("Torque"), self.value), (tr("Unit"), self.unit),
+                                            (tr("Thread"), self.thread), (tr("Class"), self.strength))):
             widget.setAccessibleName(text)
             grid.addWidget(label(text, "faint"), n // 2 * 2, n % 2)
             grid.addWidget(widget, n // 2 * 2 + 1, n % 2)
@@ -48,9 +51,9 @@ class Torque(QWidget):
         box.addLayout(grid)
         box.addWidget(self.problem)
         box.addWidget(self.verdict)
-        box.addWidget(label(self.tr("On record"), "title"))
+        box.addWidget(label(tr("On record"), "title"))
         box.addWidget(self.recorded, 1)
-        box.addWidget(label(self.tr("By ISO 898-7 and VDI 2230, from memory. The maker's instructions come first."),
+        box.addWidget(label(tr("By ISO 898-7 and VDI 2230, from memory. The maker's instructions come first."),
                             "faint", wrap=True))
         self.refresh()
 
@@ -62,13 +65,13 @@ class Torque(QWidget):
         self.verdict.setText("")
         if self.value.text().strip():
             try:
-                number, unit = read_figure(self.value.text(), self.tr("Torque"))
+                number, unit = read_figure(self.value.text(), tr("Torque"))
                 check = torque.check_torque(number, unit or self.unit.currentText(), self.thread.text(),
                                             self.strength.currentText())
             except Refusal as refusal:
-                self.problem.setText(str(refusal))
+                self.problem.setText(refusal_text(refusal))
             else:
-                self.verdict.setText(wording.torque_text(check, self.thread.text()))
+                self.verdict.setText(torque_text(check, self.thread.text()))
         self.problem.setVisible(bool(self.problem.text()))
 
     def show_recorded(self) -> None:
@@ -79,7 +82,7 @@ class Torque(QWidget):
         self.recorded.clear()
         for one in found:
             fastener = teardown.fastener.get(teardown.joint[one.joint].fastener or "")
-            judged = wording.torque_text(one.check, fastener.thread if fastener else "") if one.check else one.refusal
-            self.recorded.addItem(f"{wording.name_of(teardown, one.joint)}: {one.value:g} {one.unit}: {judged}")
+            judged = torque_text(one.check, fastener.thread if fastener else "") if one.check else one.refusal
+            self.recorded.addItem(f"{name_of(teardown, one.joint)}: {one.value:g} {one.unit}: {judged}")
         if not found:
-            self.recorded.addItem(self.tr("No torque on record yet"))
+            self.recorded.addItem(tr("No torque on record yet"))

@@ -10,7 +10,8 @@ from oddbolt.paint.bolts import draw_tag, recess_path
 from oddbolt.paint.palette import Palette, letter_colour
 from oddbolt.reassembly.tray import Compartment, TrayLayer, tray_layers
 from oddbolt.session.session import Session
-from oddbolt.words import wording
+from oddbolt.words.names import fastener_text, name_of, side_name
+from oddbolt.words.translate import tr
 
 ROW, GAP = 62.0, 8.0
 BOLT = 15.0  # room for one bolt
@@ -31,8 +32,8 @@ class TrayView(QWidget):
         self.chosen = ""
         self.letter = ""  # compartments of this letter stand out
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName(self.tr("Tray"))
-        self.setAccessibleDescription(self.tr("Arrow keys choose a compartment"))
+        self.setAccessibleName(tr("Tray"))
+        self.setAccessibleDescription(tr("Arrow keys choose a compartment"))
 
     def refresh(self) -> None:
         self.layers = tray_layers(self._session.teardown)
@@ -48,11 +49,11 @@ class TrayView(QWidget):
         return next((n for _, c, n in self._boxes if c.joint == self.chosen), 0)
 
     def layer_name(self, number: int) -> str:
-        return self.tr("Layer {0}").format(number + 1)
+        return tr("Layer {0}").format(number + 1)
 
     def _lay_out(self) -> None:
         self._boxes = []
-        self._title_px = self.fontMetrics().horizontalAdvance(self.tr("{0} bolts, {1}").format(888, "no photo")) + 12.0
+        self._title_px = self.fontMetrics().horizontalAdvance(tr("{0} bolts, {1}").format(888, "no photo")) + 12.0
         width = max(360.0, float(self.width()))
         y = GAP
         for n, layer in enumerate(self.layers):
@@ -104,8 +105,8 @@ class TrayView(QWidget):
     def _tip(self, compartment: Compartment) -> str:
         teardown = self._session.teardown
         fastener = teardown.fastener.get(compartment.letter)
-        text = wording.fastener_text(fastener) if fastener else ""
-        return f"{wording.name_of(teardown, compartment.joint)}\n{text}"
+        text = fastener_text(fastener) if fastener else ""
+        return f"{name_of(teardown, compartment.joint)}\n{text}"
 
     # -- painting
 
@@ -132,7 +133,7 @@ class TrayView(QWidget):
         if not self._boxes:
             painter.setPen(QColor(p.faint))
             painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter,
-                             self.tr("No screws yet: mark them in the Log, and they lie here by layer"))
+                             tr("No screws yet: mark them in the Log, and they lie here by layer"))
         painter.end()
 
     def _title(self, painter: QPainter, top: float, number: int) -> None:
@@ -145,9 +146,9 @@ class TrayView(QWidget):
         painter.drawText(QRectF(4, top + 6, self._title_px, line), Qt.AlignmentFlag.AlignLeft, self.layer_name(number))
         painter.setFont(self.font())
         painter.setPen(QColor(self._palette.faint))
-        where = wording.SIDES[layer.view.side] if layer.view else self.tr("no photo")
+        where = side_name(layer.view.side) if layer.view else tr("no photo")
         painter.drawText(QRectF(4, top + 6 + line, self._title_px, line), Qt.AlignmentFlag.AlignLeft,
-                         self.tr("{0} bolts, {1}").format(layer.bolts, where))
+                         tr("{0} bolts, {1}").format(layer.bolts, where))
 
     def _compartment(self, painter: QPainter, box: QRectF, compartment: Compartment) -> None:
         fastener = self._session.teardown.fastener.get(compartment.letter)

@@ -11,7 +11,8 @@ from oddbolt.paint.palette import Palette
 from oddbolt.reassembly.bolts import BoltType, bolt_types
 from oddbolt.session.session import Session
 from oddbolt.ui.theme.icons import tag_icon
-from oddbolt.words import wording
+from oddbolt.words.names import fastener_text, name_of
+from oddbolt.words.translate import tr
 
 ROW = Qt.ItemDataRole.UserRole
 
@@ -25,11 +26,11 @@ class BoltTypes(QTreeWidget):
         super().__init__()
         self._session = session
         self._warn = QBrush(QColor(palette.warn))
-        names = (self.tr("Bolt"), self.tr("Recess"), self.tr("Thread"), self.tr("Length"), self.tr("Head"),
-                 self.tr("Colour"), self.tr("Joints"), self.tr("Marks"), self.tr("Out"))
+        names = (tr("Bolt"), tr("Recess"), tr("Thread"), tr("Length"), tr("Head"),
+                 tr("Colour"), tr("Joints"), tr("Marks"), tr("Out"))
         self.setColumnCount(len(names))
         self.setHeaderLabels(names)
-        self.setAccessibleName(self.tr("Screw types of this device"))
+        self.setAccessibleName(tr("Screw types of this device"))
         self.setAlternatingRowColors(True)
         self.setIndentation(16)
         self.setIconSize(QSize(round(tag_width("A")), round(TAG_HEIGHT)))
@@ -71,20 +72,20 @@ class BoltTypes(QTreeWidget):
         item.setIcon(0, tag_icon(fastener, self.font()))
         item.setData(0, ROW, fastener.id)
         item.setData(0, Qt.ItemDataRole.AccessibleTextRole, fastener.id)
-        item.setToolTip(0, wording.fastener_text(fastener))
+        item.setToolTip(0, fastener_text(fastener))
         for column in (6, 7, 8):
             item.setTextAlignment(column, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         for joint in row.differs:
             record = teardown.joint[joint]
-            name = wording.name_of(teardown, joint)
-            below = QTreeWidgetItem([self.tr("{0}: marked and counted differ").format(name)])
+            name = name_of(teardown, joint)
+            below = QTreeWidgetItem([tr("{0}: marked and counted differ").format(name)])
             below.setData(0, ROW, fastener.id)
             below.setFirstColumnSpanned(True)
             below.setForeground(0, self._warn)
-            below.setToolTip(0, self.tr("{0} counted").format(record.count))
+            below.setToolTip(0, tr("{0} counted").format(record.count))
             item.addChild(below)
         if row.joined is not None and row.marked != row.joined:
             item.setForeground(7, self._warn)
-            item.setToolTip(7, self.tr("Marks and joints do not come to the same number"))
+            item.setToolTip(7, tr("Marks and joints do not come to the same number"))
         item.setExpanded(bool(row.differs))
         return item

@@ -7,32 +7,34 @@ from collections.abc import Callable, Iterator
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHeaderView, QTreeWidget, QTreeWidgetItem
 
-from oddbolt.effort.times import KnownTimes
 from oddbolt.model.things import Teardown
-from oddbolt.search.planner import Plan, Planner
+from oddbolt.search.planner import Plan
+from oddbolt.session.derived import AT_ONCE, Derived
 from oddbolt.session.session import Session
-from oddbolt.ui.background.jobs import Jobs
-from oddbolt.words import wording
-
-AT_ONCE_UNITS = 100  # operations of a device whose depths are found before one could see that they were stale
+from oddbolt.ui.background.answer import Answer
+from oddbolt.words.figures import duration_text
+from oddbolt.words.names import name_of, names_of
+from oddbolt.words.translate import tr
 
 
 class DepthList(QTreeWidget):
     """Parts with a role: steps, time, proven or bounded, and whether the part is out already."""
 
     part_chosen = Signal(str)
+    said = Signal(str, bool)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self._jobs = Jobs(self)
+        self._answer = Answer(self, session, self._show, lambda words: self.said.emit(words, True),
+                              faint=self._set_faint)
         self.setColumnCount(4)
-        self.setHeaderLabels([self.tr("Part"), self.tr("Steps"), self.tr("Time"), ""])
+        self.setHeaderLabels([tr("Part"), tr("Steps"), tr("Time"), ""])
         self.setRootIsDecorated(False)
         self.header().setStretchLastSection(False)
         self.setIndentation(0)
         self.setAlternatingRowColors(True)
-        self.setAccessibleName(self.tr("Depth of the priority parts"))
+        self.setAccessibleName(tr("Depth of the priority parts"))
         self.header().setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
         for column in (1, 2, 3):
             self.header().setSectionResizeMode(column, QHeaderView.ResizeMode.ResizeToContents)
@@ -42,30 +44,34 @@ class DepthList(QTreeWidget):
     def refresh(self) -> None:
         """Show the depths as they are now: at once on a device of usual size, else when a job has found them; until
         then those of before are shown faintly."""
-        derived = self._session.derived
+        derived, teardown = self._session.derived, self._session.teardown
         parts = derived.priority_parts()
-        if len(derived.planner.network.units) <= AT_ONCE_UNITS:
-            self._jobs.cancel("depths")
-            self._show({part: derived.planner.plan([part]) for part in parts})
-            return
+        if derived.size <= AT_ONCE:
+            self._answer.give({part: derived.planner.plan([part]) for part in parts}, teardown)
+        else:
+            self._answer.ask(lambda stop: _plans(derived, parts, stop), teardown)
+
+    def _set_faint(self, faint: bool) -> None:
+        colour = self.palette().placeholderText() if faint else self.palette().text()
         for n in range(self.topLevelItemCount()):
             for column in range(self.columnCount()):
-                self.topLevelItem(n).setForeground(column, self.palette().placeholderText())
-        teardown = self._session.teardown
-        self._jobs.start("depths", lambda stop: _plans(teardown, parts, stop), self._show)
+                self.topLevelItem(n).setForeground(column, colour)
+
+    @property
+    def is_faint(self) -> bool:
+        """Whether what is shown is of an older record."""
+        return self._answer.is_stale
 
     def _show(self, plans: dict[str, Plan]) -> None:
-        derived, teardown = self._session.derived, self._session.teardown
-        bench = derived.replay.state
+        teardown = self._session.teardown
+        state, stand_in = self._session.derived.replay.state, self._session.derived.structure.stand_in
         shown = {}
         self.clear()
         for part, plan in plans.items():
-            if part not in teardown.part:
-                continue
-            steps, time, tip = self._texts(plan)
+            steps, time, tip = self._texts(teardown, plan)
             shown[part] = steps
-            name = wording.name_of(teardown, part)
-            out = self.tr("out") if derived.planner.structure.stand_in.get(part) in bench.removed else ""
+            name = name_of(teardown, part)
+            out = tr("out") if stand_in.get(part) in state.removed else ""
             if part in self.before and self.before[part] != steps:
                 steps = f"{self.before[part]} → {steps}"
             item = QTreeWidgetItem([name, steps, time, out])
@@ -78,22 +84,23 @@ class DepthList(QTreeWidget):
         self.before = shown
 
     def stop(self) -> None:
-        self._jobs.stop_all()
+        self._answer.stop()
 
-    def _texts(self, plan: Plan) -> tuple[str, str, str]:
+    @staticmethod
+    def _texts(teardown: Teardown, plan: Plan) -> tuple[str, str, str]:
         if not plan.feasible:
-            blocked = wording.names_of(self._session.teardown, plan.blocked_by)
-            return "–", "–", self.tr("Cannot be taken off; kept in by {0}").format(blocked)
+            return "–", "–", tr("Cannot be taken off; kept in by {0}").format(names_of(teardown, plan.blocked_by))
         steps = str(plan.count.steps) if plan.optimal else f"{plan.lower_bound}–{plan.count.steps}"
-        tip = self.tr("proven") if plan.optimal else self.tr("not proven: the range is what is certain")
+        tip = tr("proven") if plan.optimal else tr("not proven: the range is what is certain")
         if plan.count.live_acts:
-            tip += self.tr("; {0} done live").format(plan.count.live_acts)
-        return steps, wording.duration_text(plan.count.time_ms / 1000), tip
+            tip = tr("{0}; {1} done live").format(tip, plan.count.live_acts)
+        return steps, duration_text(plan.count.time_ms / 1000), tip
 
 
-def _plans(teardown: Teardown, parts: list[str], stop: Callable[[], bool]) -> Iterator[dict[str, Plan]]:
+def _plans(derived: Derived, parts: list[str], stop: Callable[[], bool]) -> Iterator[dict[str, Plan]]:
     """Plans of all parts; left at once when `stop` says so."""
-    planner, found = Planner(teardown, KnownTimes(teardown), stop=stop), {}
+    yield {}
+    planner, found = derived.planner_for(stop=stop), {}
     for part in parts:
         yield {}
         found[part] = planner.plan([part])

@@ -2,58 +2,57 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QCoreApplication
-
+from oddbolt.catalog.tables import bond_methods
 from oddbolt.model.things import Teardown
-from oddbolt.session.line import NotUnderstood, Understood
-from oddbolt.words import wording
+from oddbolt.session.typed_line import ASKS, LIFT, MEET, NOTE, SWING, NotUnderstood, Parsed
+from oddbolt.words.figures import duration_text
+from oddbolt.words.names import kind_name, name_of, names_of, outcome_name
+from oddbolt.words.translate import N_, from_table, of_data, tr
+
+PLAIN = {NOTE: N_("Note: {0}"), ASKS: N_("What holds {0}?"), LIFT: N_("Lift {0}"), SWING: N_("Swing {0} open")}
+PROBLEMS = {
+    "empty": N_("Nothing typed"), "text-missing": N_("A note needs a text"),
+    "name-missing": N_("A part is missing here"), "unknown-name": N_("No part is called {word}"),
+    "ambiguous": N_("{word} could be several"), "which-joint": N_("Several joints are meant by {word}"),
+    "released-already": N_("What {word} means has been released; add the word new for another one"),
+    "other-type": N_("The plug on record is of another type than {word} says; add the word new for another one"),
+    "no-such-way": N_("No way on record is meant by {word}"),
+    "unknown-letter": N_("No fastener has the letter {word}"), "too-hot": N_("{word} is no temperature of a bench"),
+    "other-recess": N_("{word} is not the recess on record"), "other-count": N_("{word} is not the count on record"),
+    "not-a-line": N_("{word} begins no line"), "base": N_("The base stays on the mat"),
+}
 
 
-def _tr(text: str) -> str:
-    return QCoreApplication.translate("Echo", text)
-
-
-def understood_text(teardown: Teardown, found: Understood) -> str:
+def parsed_text(teardown: Teardown, parsed: Parsed) -> str:
     """A line that is understood, as it will count on Enter."""
-    figures = dict(found.figures)
-    names = wording.names_of(teardown, found.things[:1])
-    if found.code == "note":
-        return _tr("Note: {0}").format(figures["text"])
-    if found.code == "asks":
-        return _tr("What holds {0}?").format(names)
-    if found.code == "lift":
-        return _tr("Lift {0}").format(names)
+    if parsed.code in PLAIN:
+        about = parsed.text if parsed.code == NOTE else name_of(teardown, parsed.thing)
+        return tr(PLAIN[parsed.code]).format(about)
     words = []
-    if found.code == "made-and-release":
-        count = "" if figures.get("count", 1) == 1 else f"{figures['count']} "
-        words.append(_tr("A new joint {0}of {1}, released").format(count, wording.names_of(teardown, found.things)))
-        if found.guess:
-            words.append(_tr("behind {0} by first guess").format(wording.names_of(teardown, found.guess)))
+    if parsed.code == MEET:
+        kind = parsed.kind
+        what = kind.letter or kind_name(kind.joint, "" if kind.joint == "adhesive" else kind.type)
+        words.append(tr("A new joint of {0}: {1}, released").format(
+            name_of(teardown, parsed.part), f"{parsed.count} {what}" if (parsed.count or 1) > 1 else what))
+        if guess := parsed.guess(teardown):
+            words.append(tr("behind {0} by first guess").format(names_of(teardown, guess)))
     else:
-        words.append(_tr("Release {0}").format(names))
-    for name, text in (("method", "{0}"), ("degrees", "{0:g} °C")):
-        if name in figures:
-            words.append(text.format(figures[name]))
-    if "duration_s" in figures:
-        words.append(wording.duration_text(figures["duration_s"]))
-    if figures["outcome"] != "ok":
-        words.append(figures["outcome"])
+        words.append(tr("Release {0}").format(name_of(teardown, parsed.thing)))
+    if parsed.method:
+        words.append(of_data(bond_methods()[parsed.method].name))
+    if parsed.temp_c is not None:
+        words.append(tr("{0:g} °C").format(parsed.temp_c))
+    if parsed.wait_s is not None:
+        words.append(tr("wait {0}").format(duration_text(parsed.wait_s)))
+    if parsed.seconds is not None:
+        words.append(duration_text(parsed.seconds))
+    if parsed.outcome != "ok":
+        words.append(outcome_name(parsed.outcome))
     return ", ".join(words)
 
 
 def problem_text(problem: NotUnderstood, line: str) -> str:
     """What is wrong, at which word, and what could stand there."""
-    word = line[problem.start:problem.end]
+    text = from_table(PROBLEMS, problem.code, word=f"“{line[problem.start:problem.end]}”")
     options = ", ".join(option for option in problem.options if option)
-    texts = {
-        "empty": _tr("Nothing typed"), "text-missing": _tr("A note needs a text"),
-        "name-missing": _tr("A part is missing here"), "unknown-name": _tr("No part is called {0}"),
-        "ambiguous": _tr("{0} could be several"), "which-joint": _tr("Several joints are meant by {0}"),
-        "released-already": _tr("What {0} means has been released; add the word new for another one"),
-        "other-type": _tr("The plug on record is of another type than {0} says; add the word new for another one"),
-        "no-such-way": _tr("No way on record is meant by {0}"), "unknown-letter": _tr("No fastener has the letter {0}"),
-        "other-recess": _tr("{0} is not the recess on record"), "other-count": _tr("{0} is not the count on record"),
-        "not-a-line": _tr("{0} begins no line"), "base": _tr("The base stays on the mat"),
-    }
-    text = texts[problem.code].format(f"“{word}”")
     return f"{text}: {options}" if options else text

@@ -1,293 +1,219 @@
-"""What gestures on the photograph and the keys of the Log come to: each is forwarded to whoever it concerns."""
+"""From the photograph, the keys and the buttons to the recorder: each signal becomes a gesture with its place.
+
+The acts that need the window's own parts (measuring, proposals, photographs, the open question) are registered here
+beside those of the recorder, so that the table of modes finds all of them in one place.
+"""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Any
 
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QImage
 
-from oddbolt.catalog.tables import mark_kinds
-from oddbolt.session import commands
-from oddbolt.session.recording import COUNTED, Kind
-from oddbolt.session.session import Session
+from oddbolt.model.places import Spot
+from oddbolt.session.modes import Act, Gesture, Mode
+from oddbolt.session.recorder import Recorder
 from oddbolt.ui.log.chosen.asking import Asking
-from oddbolt.ui.log.chosen.clocks import Clocks
 from oddbolt.ui.log.chosen.letters import LetterBar
 from oddbolt.ui.log.chosen.thing import ChosenThing
 from oddbolt.ui.log.chosen.tools import ToolColumn
 from oddbolt.ui.log.photograph.alike import Alike
 from oddbolt.ui.log.photograph.measure import Measure
-from oddbolt.ui.log.photograph.numbering import Numbering
 from oddbolt.ui.log.photograph.row import RowOfMarks
 from oddbolt.ui.log.photograph.states import States
-from oddbolt.ui.log.recorder import Recorder
 from oddbolt.ui.widgets.overlay import within
 from oddbolt.ui.widgets.photo import PhotoCanvas
+from oddbolt.words.translate import tr
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Desk:
     """What gestures are made on, and who they are forwarded to."""
 
-    session: Session
     recorder: Recorder
     states: States
     canvas: PhotoCanvas
     letters: LetterBar
     tools: ToolColumn
-    hand: ChosenThing
+    thing: ChosenThing
     asking: Asking
-    clocks: Clocks
     alike: Alike
     measure: Measure
-    numbering: Numbering
     row: RowOfMarks
-
-
-WITH_OUTLINE = ("adhesive", "clip", "film", "routing")  # joints that may be drawn round: an area, a run, an edge
 
 
 class Gestures(QObject):
     """Forwards; holds nothing but who is there."""
 
     said = Signal(str, bool)
-    pins_changed = Signal()
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
-        self._session = desk.session
-        self.recorder, self.states, self.canvas = desk.recorder, desk.states, desk.canvas
-        self.letters, self.tools, self.hand = desk.letters, desk.tools, desk.hand
-        self.asking, self.clocks, self.alike, self.measure = desk.asking, desk.clocks, desk.alike, desk.measure
-        self.numbering, self.row = desk.numbering, desk.row
-        canvas, recorder = self.canvas, self.recorder
-        canvas.clicked.connect(self._click)
+        self._desk = desk
+        self.recorder, self.canvas, self.states = desk.recorder, desk.canvas, desk.states
+        self._bind_photograph()
+        self.recorder.acts |= {
+            Act.MARK_ALIKE_ROUND: self._mark_alike_round, Act.PROPOSE_ROW: desk.row.draw,
+            Act.TAKE_PROPOSAL: self._take_proposal, Act.TAKE_PROPOSALS: self._take_proposals,
+            Act.LEAVE_PROPOSALS: self._leave_proposals, Act.FIND_ALIKE: self.find_alike,
+            Act.MEASURE_POINT: lambda spot, **_: desk.measure.click(*spot), Act.ANSWER_MARK: self._answer_mark,
+            Act.TOGGLE_MEASURING: self.toggle_measuring, Act.LEAVE_MEASURING: self.toggle_measuring,
+            Act.TOGGLE_MARKING: desk.letters.toggle, Act.USUAL: self._usual}
+
+    def _bind_photograph(self) -> None:
+        canvas, desk = self.canvas, self._desk
+        canvas.clicked.connect(lambda x, y: self.make(Gesture.CLICK_BESIDE, spot=(x, y)))
         canvas.pin_clicked.connect(self._pin_clicked)
-        canvas.pin_moved.connect(lambda n, x, y: recorder.do(
-            commands.move_mark(self._session.teardown, self.states.shown, n, x, y)))
+        canvas.pin_moved.connect(lambda n, x, y: self.make(Gesture.MOVE_MARK, place=n, spot=(x, y)))
         canvas.end_dropped.connect(self._end_dropped)
-        canvas.lassoed.connect(self._lassoed)
-        canvas.proposal_clicked.connect(self._proposal_clicked)
-        canvas.row_drawn.connect(self._row_drawn)
-        canvas.arrow_pressed.connect(self._arrow)
-        self.letters.changed.connect(self._letter_changed)
-        self.tools.kind_chosen.connect(self.choose_kind)
-        self.hand.tool_chosen.connect(self._tool_chosen)
-        recorder.marking_changed.connect(self.show_marking)
+        canvas.lassoed.connect(self._drawn_round)
+        canvas.proposal_clicked.connect(lambda n: self.make(Gesture.CLICK_PROPOSAL, place=n))
+        canvas.row_drawn.connect(lambda first, last: self.make(Gesture.DRAW_ROW, first=first, last=last))
+        canvas.arrow_pressed.connect(lambda degrees: self.make(Gesture.ARROW, angle_deg=degrees))
+        canvas.returned.connect(lambda: self.make(Gesture.USUAL))
+        desk.letters.changed.connect(self._letter_changed)
+        desk.tools.kind_chosen.connect(self.kind)
+        desk.tools.asked.connect(self.deed)
+        desk.thing.asked.connect(self.deed)
+        desk.thing.tool_chosen.connect(lambda tool: self.recorder.set_tool(desk.thing.chosen_way(), tool))
+        desk.row.accepted.connect(self._row_accepted)
+        desk.alike.accepted.connect(self.recorder.mark_also)
 
     def say(self, text: str, *, alarm: bool = False) -> None:
         self.said.emit(text, alarm)
 
-    # -- on the photograph
+    # -- every gesture goes through here
 
-    def _click(self, x: float, y: float) -> None:
-        if self.measure.is_on:
-            self.measure.click(x, y)
-        else:
-            self.recorder.click(x, y)
+    def make(self, gesture: Gesture, **what: Any) -> bool:
+        self._note_modes()
+        return self.recorder.gesture(gesture, **what)
+
+    def _note_modes(self) -> None:
+        """What only the window knows of the modes that are on."""
+        chosen, desk = self.recorder.selection, self._desk
+        chosen.measuring = desk.measure.is_on
+        chosen.proposing = desk.row.is_proposing or desk.alike.is_proposing
+        chosen.answering = desk.asking.isVisible()
+
+    def deed(self, gesture: Gesture) -> bool:
+        """A key or a button of the table of keys, with what it needs to know of the pointer."""
+        pointed: dict[Gesture, Callable[[], dict[str, Any]]] = {
+            Gesture.RELEASE: lambda: {"way": self._desk.thing.chosen_way()},
+            Gesture.SWING: lambda: {"spot": self.canvas.pointer()}}
+        return self.make(gesture, **pointed.get(gesture, dict)())
+
+    def kind(self, kind: str) -> None:
+        """A kind of joint, by key or button, with what the pointer is on."""
+        spot = self.canvas.pointer()
+        under = self.canvas.pin_at(self.canvas.mapFromScene(*spot)) if spot is not None else None
+        self.make(Gesture.KIND, kind=kind, spot=spot, place=under)
+
+    def lift_as(self, kind: str) -> None:
+        self.make(Gesture.LIFT_AS, kind=kind, spot=self.canvas.pointer())
+
+    # -- on the photograph
 
     def _pin_clicked(self, place: int) -> None:
         view = self.states.view
-        if view is None:
-            return
-        mark = view.marks[place]
-        if self.measure.is_on:
-            self.measure.click(mark.x, mark.y)
-        elif self.numbering.is_on:
-            self.numbering.click(place)
-        elif not (self.asking.isVisible() and self.asking.toggle(mark.thing)):
-            self.recorder.pin(mark.thing, mark.x, mark.y)
+        if view is not None:
+            mark = view.marks[place]
+            self.make(Gesture.CLICK_MARK, place=place, spot=(mark.x, mark.y))
         self.canvas.setFocus()
 
-    def _arrow(self, angle_deg: float) -> None:
-        """The plug in hand opens that way."""
-        view, thing = self.states.view, self._session.teardown.joint.get(self.recorder.hand)
-        if view is not None and thing is not None and thing.kind == "connector":
-            self.recorder.do(commands.set_angle(self._session.teardown, view.id, thing.id, angle_deg))
-        else:
-            self.say(self.tr("Choose a plug; Ctrl and an arrow key say which way it opens"), alarm=True)
+    def _end_dropped(self, end: int, x: float, y: float) -> None:
+        near, view = self.canvas.pin_at(self.canvas.mapFromScene(x, y)), self.states.view
+        target = view.marks[near].thing if view and near is not None else ""
+        self.make(Gesture.DROP_END, end=end, spot=(x, y), target=target)
+        self.recorder.tell.armed()  # the end goes back to where the record has it
 
-    def _end_dropped(self, number: int, x: float, y: float) -> None:
-        near = self.canvas.pin_at(self.canvas.mapFromScene(x, y))
+    def _drawn_round(self, places: list[int], corners: list[Spot]) -> None:
+        self.make(Gesture.DRAW_ROUND, corners=corners, places=places)
+
+    def _letter_changed(self) -> None:
+        letters = self._desk.letters
+        if not self.make(Gesture.LETTER, letter=letters.letter, part=letters.part):
+            self.recorder.tell.armed()  # refused: the bar shows what is armed all the same
+
+    def _answer_mark(self, place: int, spot: Spot) -> None:
+        """A mark that the open question asks about is ticked; any other is chosen as ever."""
         view = self.states.view
-        self.recorder.end_dropped(number, (x, y), view.marks[near].thing if view and near is not None else "")
-        self.pins_changed.emit()
+        if view is None or not self._desk.asking.toggle(view.marks[place].thing):
+            inner = self.recorder.selection.modes().index(Mode.ANSWERING) + 1
+            self.recorder.gesture(Gesture.CLICK_MARK, beyond=inner, place=place, spot=spot)
 
-    def _lassoed(self, pins: list[int], corners: list[tuple[float, float]]) -> None:
-        view, reaching = self.states.view, self.canvas.lasso_armed
-        self.canvas.lasso_armed = False
-        self.tools.show_switch("arm_reach", False)
-        if view is None:
-            return
-        if reaching:
-            self.recorder.reach([view.marks[n].thing for n in pins])
-        elif self.recorder.kind is not None and self.recorder.kind.joint in WITH_OUTLINE:
-            middle = [(sum(x for x, _ in corners) / len(corners), sum(y for _, y in corners) / len(corners))]
-            self.recorder.mark(middle, outline=corners[::max(1, len(corners) // 40)])
-        elif self.recorder.kind is not None and self.recorder.kind.letter:
-            self._mark_within(corners)
-        else:
-            self.recorder.selected = pins
-            if not pins:
-                self.recorder.outline_drawn(corners[::max(1, len(corners) // 40)])
-                return
-            self.recorder.choose(view.marks[pins[0]].thing)
-            self.say(self.tr("{0} marks drawn round").format(len(pins)))
+    # -- proposals
 
-    def _proposal_clicked(self, place: int) -> None:
-        if not self.row.is_proposing:
-            self.alike.clicked(place)
+    def _take_proposal(self, place: int) -> None:
+        if not self._desk.row.is_proposing:
+            self._desk.alike.clicked(place)
 
-    def _row_drawn(self, first: tuple[float, float], last: tuple[float, float]) -> None:
-        kind = self.recorder.kind
-        if kind is None or not (kind.letter or kind.joint in COUNTED):
-            self.say(self.tr("A row is of screws or clips: choose a letter, or clips, first"), alarm=True)
-        else:
-            self.row.draw(first, last)
+    def _take_proposals(self) -> None:
+        row, alike = self._desk.row, self._desk.alike
+        (row if row.is_proposing else alike).accept_all()
 
-    def row_accepted(self, places: list[tuple[float, float]]) -> None:
+    def _leave_proposals(self) -> None:
+        self._desk.row.clear()
+        self._desk.alike.clear()
+        self.canvas.setFocus()
+
+    def _row_accepted(self, places: list[Spot]) -> None:
         self.recorder.mark_also(places)
         self.canvas.setFocus()
 
-    def _mark_within(self, corners: list[tuple[float, float]]) -> None:
+    def _mark_alike_round(self, corners: Sequence[Spot], **_: Any) -> None:
         """Mark the screws of the present letter that were drawn round: those that look like one marked before."""
         view = self.states.view
+        if view is None:
+            return
         xs, ys = [x for x, _ in corners], [y for _, y in corners]
         image = self.states.photos.get(view.photo)
-        self.alike.look(image or QImage(), self._like(), (min(xs), min(ys), max(xs), max(ys)),
-                        lambda places: self._found_within(places, corners))
+        self._desk.alike.look(image or QImage(), self._like(), (min(xs), min(ys), max(xs), max(ys)),
+                              lambda places: self._found_round(places, corners))
 
-    def _found_within(self, places: list[tuple[float, float]], corners: list[tuple[float, float]]) -> None:
+    def _found_round(self, places: list[Spot], corners: Sequence[Spot]) -> None:
         inside = [places[n] for n in within(places, corners)]
         if inside:
             self.recorder.mark_also(inside)
         else:
-            self.say(self.tr("Nothing in there looks like what is marked"), alarm=True)
+            self.say(tr("Nothing in there looks like what is marked"), alarm=True)
 
     def find_alike(self) -> None:
-        """Propose other places like the joint in hand, or the group that is being marked."""
+        """Propose other places like the chosen joint, or the group that is being marked."""
         view = self.states.view
         if view is not None:
-            self.alike.look(self.states.photos.get(view.photo) or QImage(), self._like())
+            self._desk.alike.look(self.states.photos.get(view.photo) or QImage(), self._like())
 
     def _like(self) -> str:
         """The joint whose marks others are found by: the group being marked; the last of the present letter, on this
-        photograph or another; without a letter, the one in hand."""
-        teardown, view = self._session.teardown, self.states.view
-        letter = self.recorder.kind.letter if self.recorder.kind is not None else ""
-        if self.recorder.group or not letter:
-            return self.recorder.group or self.recorder.hand
-        own = [joint.id for joint in teardown.joints if joint.fastener == letter]
+        photograph or another; without a letter, the one that is chosen."""
+        chosen, view = self.recorder.selection, self.states.view
+        letter = chosen.kind.letter if chosen.kind is not None else ""
+        if chosen.group or not letter:
+            return chosen.group or chosen.thing
+        own = [joint.id for joint in self.recorder.session.teardown.joints if joint.fastener == letter]
         here = [mark.thing for mark in view.marks if mark.thing in own] if view is not None else []
         return next(reversed([*own, *here]), "")
 
-    def choose_kind(self, kind: str) -> None:
-        """Marking of a kind of joint; the same again: its next type. Where one undoes as one marks and points at the
-        photograph, the key marks there."""
-        self.letters.clear(quiet=True)
-        self.recorder.set_kind(self.tools.next_type(kind, self.recorder.kind))
-        spot = self.canvas.pointer()
-        if self.recorder.as_i_mark and spot is not None and len(mark_kinds()[kind].types) <= 1:
-            under = self.canvas.pin_at(self.canvas.mapFromScene(*spot))  # point and press: it is done there
-            self._click(*spot) if under is None else self._pin_clicked(under)
+    # -- the usual act, measuring
 
-    def _letter_changed(self) -> None:
-        self.recorder.part = self.letters.part
-        if self.letters.letter:
-            self.recorder.set_kind(Kind(letter=self.letters.letter))
-        elif self.recorder.kind is None or self.recorder.kind.letter:
-            self.recorder.set_kind(None)
-
-    def lift_as(self, kind: str) -> None:
-        self.recorder.lift_as(kind, self.canvas.pointer())
-
-    def _tool_chosen(self, tool: str) -> None:
-        joint = self._session.teardown.joint.get(self.recorder.hand)
-        if joint is not None:
-            self.recorder.do(commands.set_tool(self._session.teardown, joint.id, self.hand.chosen_way(), tool))
-            if joint.kind != "screw":
-                self.tools.remember_tool(joint.kind, joint.type, tool)
-                kind = self.recorder.kind
-                if kind is not None and (kind.joint, kind.type) == (joint.kind, joint.type):
-                    self.recorder.kind = replace(kind, tool=tool)
-
-    def release(self) -> None:
-        joint, way = self.recorder.hand, self.hand.chosen_way()
-        before = len(self._session.teardown.log)
-        self.recorder.release(way)
-        if len(self._session.teardown.log) > before and joint in self._session.teardown.joint:
-            self.clocks.follow(joint, way)
-
-    def swing(self) -> None:
-        self.recorder.swing(self.canvas.pointer())
-
-    def usual_act(self) -> None:
-        """What a foot switch does: mark what is proposed, else release what is in hand, else lift what it held, else
-        the next photograph."""
-        if self.numbering.is_on:
-            self.numbering.finish()
-        elif self.row.is_proposing:
-            self.row.accept_all()
-        elif self.alike.is_proposing:
-            self.alike.accept_all()
-        elif self.recorder.hand in self._session.teardown.joint and self.recorder.is_on(self.recorder.hand):
-            self.release()
-        elif self.recorder.hand:
-            self.recorder.lift()
+    def _usual(self) -> None:
+        """What a foot switch does where nothing is proposed or numbered: release what is chosen, else lift what it
+        held, else the next photograph."""
+        recorder = self.recorder
+        thing = recorder.selection.thing
+        if thing in recorder.session.teardown.joint and recorder.is_on(thing):
+            self.deed(Gesture.RELEASE)
+        elif thing:
+            self.make(Gesture.LIFT)
         else:
-            self.states.take_picture() if self.states.camera else self.states.next_photo()
-
-    def toggle_as_i_mark(self) -> None:
-        self.recorder.as_i_mark = not self.recorder.as_i_mark
-        self.say(self.tr("A click marks and releases") if self.recorder.as_i_mark else self.tr("A click marks only"))
-        self.show_marking()
-
-    def toggle_marking(self) -> None:
-        self.letters.toggle()
-
-    def stop_marking(self) -> None:
-        if self.numbering.is_on or self.row.is_proposing:  # one thing at a time is left
-            self.numbering.give_up()
-            self.row.clear()
-            self.canvas.setFocus()
-            return
-        self.letters.clear(quiet=True)
-        self.alike.clear()
-        if self.measure.is_on:
-            self.toggle_measuring()
-        self.recorder.give_up()
-        self.canvas.lasso_armed = False
-        self.tools.show_switch("arm_reach", False)
-        self.pins_changed.emit()
-
-    def all_within_reach(self) -> None:
-        view = self.states.view
-        self.recorder.reach([mark.thing for mark in view.marks] if view else [])
-
-    def arm_reach(self) -> None:
-        self.canvas.lasso_armed = not self.canvas.lasso_armed
-        self.tools.show_switch("arm_reach", self.canvas.lasso_armed)
-        self.say(self.tr("Draw round what could be undone now"))
+            self.make(Gesture.CAMERA if self.states.camera else Gesture.NEXT)
 
     def toggle_measuring(self) -> None:
         """Measure instead of marking; again: back."""
-        on = not self.measure.is_on
-        self.measure.switch(on, self.states.view)
-        self.tools.show_switch("toggle_measuring", on)
-        self.canvas.show_marking(on or self.recorder.kind is not None)
-
-    def take_mark_away(self) -> None:
-        """Delete the last mark of the chosen thing on this view."""
-        view = self.states.view
-        places = [n for n, mark in enumerate(view.marks) if mark.thing == self.recorder.hand] if view else []
-        if places:
-            self.recorder.do(commands.unmark(self._session.teardown, view.id, places[-1]))
-
-    def show_marking(self) -> None:
-        """Pointer, buttons and switches as the recorder is now."""
-        kind = self.recorder.kind
-        self.canvas.show_marking(kind is not None)
-        self.tools.show_kind(kind)
-        self.tools.show_switch("toggle_underside", bool(self.recorder.carrier))
-        self.tools.show_switch("toggle_as_i_mark", self.recorder.as_i_mark)
+        on = not self._desk.measure.is_on
+        self._desk.measure.switch(on, self.states.view)
+        self.recorder.selection.measuring = on
+        self.recorder.tell.armed()

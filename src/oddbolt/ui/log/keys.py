@@ -1,53 +1,49 @@
-"""The keys of the Log, in one place: what each does, for the shortcuts, the buttons and the list of keys."""
+"""The keys of the Log, in one place: which gesture each is, for the shortcuts, the buttons and the list of keys."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
-from PySide6.QtCore import QT_TRANSLATE_NOOP, QCoreApplication
+from oddbolt.session.modes import Gesture
+from oddbolt.words.translate import N_, tr
 
 
 @dataclass(frozen=True, slots=True)
 class Key:
-    """`does` names a method of the recorder or the panel; a foot switch is only one of these keys."""
+    """A foot switch is only one of these keys."""
 
     keys: str
-    does: str
+    gesture: Gesture
     text: str
 
     @property
     def words(self) -> str:
-        return QCoreApplication.translate("Keys", self.text)
-
-
-def _key(keys: str, does: str, text: str) -> Key:
-    return Key(keys, does, text)
+        return tr(self.text)
 
 
 KEYS = (
-    _key("R", "release", QT_TRANSLATE_NOOP("Keys", "release what is chosen")),
-    _key("L", "lift", QT_TRANSLATE_NOOP("Keys", "lift the part in hand")),
-    _key("H", "swing", QT_TRANSLATE_NOOP("Keys", "swing the cover open; it stays tied by its cable")),
-    _key("Return", "usual_act", QT_TRANSLATE_NOOP("Keys", "the usual next act; also what a foot switch presses")),
-    _key("Space", "toggle_as_i_mark",
-         QT_TRANSLATE_NOOP("Keys", "undo too: a click, or point and press, marks and releases")),
-    _key("W", "all_within_reach", QT_TRANSLATE_NOOP("Keys", "all that is marked here could be undone now")),
-    _key("J", "arm_reach", QT_TRANSLATE_NOOP("Keys", "draw round what could be undone now")),
-    _key("U", "toggle_underside", QT_TRANSLATE_NOOP("Keys", "on the underside of what was lifted; again: back")),
-    _key("G", "new_group", QT_TRANSLATE_NOOP("Keys", "the next mark begins a new group")),
-    _key("M", "toggle_marking", QT_TRANSLATE_NOOP("Keys", "marking on or off, with what was marked last")),
-    _key("I", "find_alike", QT_TRANSLATE_NOOP("Keys", "find others like the one marked last")),
-    _key("O", "next_outcome", QT_TRANSLATE_NOOP("Keys", "what came of the last act: fine, damaged, destroyed ...")),
-    _key("K", "stopwatch", QT_TRANSLATE_NOOP("Keys", "start the stopwatch; the next act takes its time")),
-    _key("Q", "answer_question", QT_TRANSLATE_NOOP("Keys", "answer the open question as it is shown")),
-    _key(";", "toggle_measuring", QT_TRANSLATE_NOOP("Keys", "measure on the photograph")),
-    _key("N", "next_photo", QT_TRANSLATE_NOOP("Keys", "next state; at the end of the strip, a new photo")),
-    _key("P", "previous_photo", QT_TRANSLATE_NOOP("Keys", "previous state")),
-    _key("V", "take_picture", QT_TRANSLATE_NOOP("Keys", "photograph by the overhead camera")),
-    _key("Shift+V", "turn_over", QT_TRANSLATE_NOOP("Keys", "turn the device over and photograph it")),
-    _key("/", "compare", QT_TRANSLATE_NOOP("Keys", "compare with the state before; again: by turns; again: back")),
-    _key("T", "type_line", QT_TRANSLATE_NOOP("Keys", "type a line")),
-    _key("Del", "take_mark_away", QT_TRANSLATE_NOOP("Keys", "take the last mark of the chosen thing away")),
-    _key("Esc", "stop_marking", QT_TRANSLATE_NOOP("Keys", "choose instead of mark; give up what is half done")),
+    Key("R", Gesture.RELEASE, N_("release what is chosen")),
+    Key("L", Gesture.LIFT, N_("lift the part in hand")),
+    Key("H", Gesture.SWING, N_("swing the cover open; it stays tied by its cable")),
+    Key("Return", Gesture.USUAL, N_("the usual next act; also what a foot switch presses")),
+    Key("Space", Gesture.UNDO_TOO, N_("undo too: a click, or point and press, marks and releases")),
+    Key("W", Gesture.REACH_ALL, N_("all that is marked here could be undone now")),
+    Key("J", Gesture.REACH, N_("draw round what could be undone now")),
+    Key("U", Gesture.UNDERSIDE, N_("on the underside of what was lifted; again: back")),
+    Key("G", Gesture.NEW_GROUP, N_("the next mark begins a new group")),
+    Key("M", Gesture.MARKING, N_("marking on or off, with what was marked last")),
+    Key("I", Gesture.FIND_ALIKE, N_("find others like the one marked last")),
+    Key("O", Gesture.OUTCOME, N_("what came of the last act: fine, damaged, destroyed ...")),
+    Key("K", Gesture.STOPWATCH, N_("start the stopwatch; the next act takes its time")),
+    Key("Q", Gesture.QUESTION, N_("answer the open question as it is shown")),
+    Key(";", Gesture.MEASURE, N_("measure on the photograph")),
+    Key("N", Gesture.NEXT, N_("next state; at the end of the strip, a new photo")),
+    Key("P", Gesture.PREVIOUS, N_("previous state")),
+    Key("V", Gesture.CAMERA, N_("photograph by the overhead camera")),
+    Key("Shift+V", Gesture.TURN_OVER, N_("turn the device over and photograph it")),
+    Key("/", Gesture.COMPARE, N_("compare with the state before; again: by turns; again: back")),
+    Key("T", Gesture.LINE, N_("type a line")),
+    Key("Del", Gesture.DELETE, N_("take the last mark of the chosen thing away")),
+    Key("Esc", Gesture.ESCAPE, N_("choose instead of mark; give up what is half done")),
 )
-BY_DEED = {key.does: key.keys for key in KEYS}
+BY_GESTURE = {key.gesture: key.keys for key in KEYS}

@@ -5,23 +5,22 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 
 from oddbolt.model.refusal import Refusal
-from oddbolt.session.line import NotUnderstood, complete, understand
-from oddbolt.session.session import Session
-from oddbolt.ui.log.echo import problem_text, understood_text
-from oddbolt.ui.log.recorder import Recorder
+from oddbolt.session.modes import Gesture
+from oddbolt.session.recorder import Recorder
+from oddbolt.session.typed_line import NotUnderstood, complete, understand
+from oddbolt.ui.log.echo import parsed_text, problem_text
 from oddbolt.ui.widgets.line import CommandLine
+from oddbolt.words.refusals import refusal_text
 
 
 class OneLine(CommandLine):
-    """Knows the session; what it says stands where everything is said."""
+    """Hands what is typed to the recorder; what it says stands where everything is said."""
 
     said = Signal(str, bool)
-    asked = Signal(str)  # a part that was asked about
 
-    def __init__(self, session: Session, recorder: Recorder) -> None:
-        super().__init__(lambda text: complete(session.teardown, text))
-        self._session = session
-        self.recorder = recorder
+    def __init__(self, recorder: Recorder) -> None:
+        super().__init__(lambda text: complete(recorder.session.teardown, text))
+        self._recorder = recorder
         self.textChanged.connect(self._echo_line)
         self.counted.connect(self._count_line)
 
@@ -32,29 +31,23 @@ class OneLine(CommandLine):
         if not text.strip():
             self.say("")
             return
+        teardown = self._recorder.session.teardown
         try:
-            found = understand(self._session.teardown, text, self._session.seconds_now())
+            self.say(parsed_text(teardown, understand(teardown, text)))
         except NotUnderstood as problem:
             self.say(problem_text(problem, text), alarm=True)
         except Refusal as refusal:
-            self.say(str(refusal), alarm=True)
-        else:
-            self.say(understood_text(self._session.teardown, found))
+            self.say(refusal_text(refusal), alarm=True)
 
     def _count_line(self, text: str) -> None:
-        """Carry the line out; what is not understood stays in the line with its word selected."""
+        """Carry the line out; what is not understood, or not done, stays in the line, its word selected."""
         try:
-            found = understand(self._session.teardown, text, self._session.seconds_now())
+            done = self._recorder.gesture(Gesture.TYPED, line=text)
         except NotUnderstood as problem:
             self.say(problem_text(problem, text), alarm=True)
             self.setSelection(problem.start, problem.end - problem.start)
             return
-        except Refusal as refusal:
-            self.say(str(refusal), alarm=True)
-            return
-        self.clear()
-        if found.command is not None:
-            if self.recorder.do(found.command):
-                self.say(self.tr("Recorded: {0}").format(found.command.label))
-        else:
-            self.asked.emit(found.things[0])
+        if done:
+            self.blockSignals(True)  # what was said of the act stays to be read
+            self.clear()
+            self.blockSignals(False)

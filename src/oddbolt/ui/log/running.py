@@ -2,58 +2,111 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QListWidget, QListWidgetItem
+from collections.abc import Sequence
+from typing import Any
 
-from oddbolt.model.things import LogEntry
+from PySide6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelIndex, Qt
+from PySide6.QtGui import QFont
+from PySide6.QtWidgets import QListView
+
+from oddbolt.model.things import LogEntry, Teardown
 from oddbolt.session.session import Session
-from oddbolt.words import wording
+from oddbolt.words.figures import clock_text, duration_text
+from oddbolt.words.labels import aid_name, entry_name
+from oddbolt.words.names import fixing_text, name_of, outcome_name
+from oddbolt.words.translate import tr
+
+Index = QModelIndex | QPersistentModelIndex
+WORKED_ON = ("release", "remove")
 
 
-class RunningList(QListWidget):
+class LogModel(QAbstractListModel):
+    """Texts are made when a row is seen: a long log costs no more than a short one."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._teardown = Teardown.nothing()
+        self._log: Sequence[LogEntry] = ()
+        self._amended: frozenset[str] = frozenset()
+
+    def show_log(self, teardown: Teardown) -> None:
+        """Rows are added or taken away at the end where that is all that has changed."""
+        old, new = self._log, teardown.log
+        kept = min(len(old), len(new))
+        amended = frozenset(entry.amends for entry in new if entry.amends)
+        self._amended, before, self._teardown = amended, self._amended, teardown
+        if any(old[n] is not new[n] for n in range(kept)):
+            self.beginResetModel()
+            self._log = new
+            self.endResetModel()
+            return
+        if len(new) > kept:
+            self.beginInsertRows(QModelIndex(), kept, len(new) - 1)
+            self._log = new
+            self.endInsertRows()
+        elif len(old) > kept:
+            self.beginRemoveRows(QModelIndex(), kept, len(old) - 1)
+            self._log = new
+            self.endRemoveRows()
+        if amended != before and kept:
+            self.dataChanged.emit(self.index(0), self.index(kept - 1))
+
+    def rowCount(self, _parent: Index = QModelIndex()) -> int:  # noqa: N802, B008 (Qt's name and default)
+        return len(self._log)
+
+    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
+        entry = self._log[index.row()]
+        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
+            return entry_text(self._teardown, entry)
+        if role == Qt.ItemDataRole.FontRole and entry.id in self._amended:
+            font = QFont()
+            font.setStrikeOut(True)
+            return font
+        return None
+
+    def row_of(self, entry_id: str) -> int:
+        return next((n for n, entry in enumerate(self._log) if entry.id == entry_id), -1)
+
+
+class RunningList(QListView):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self.setAccessibleName(self.tr("Running list"))
+        self._log = LogModel()
+        self.setModel(self._log)
+        self.setAccessibleName(tr("Running list"))
         self.setAlternatingRowColors(True)
-        self.setWordWrap(True)
+        self.setUniformItemSizes(True)
+        self.setTextElideMode(Qt.TextElideMode.ElideRight)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
 
-    def refresh(self, at_entry: str | None) -> None:
+    def follow(self, at_entry: str | None) -> None:
         """Show the whole log; `at_entry` is where an earlier state stands in it, None for the present."""
-        self.clear()
-        log = self._session.teardown.log
-        amended = {entry.amends for entry in log if entry.amends}
-        for entry in log:
-            item = QListWidgetItem(self._text(entry))
-            if entry.id in amended:
-                font = item.font()
-                font.setStrikeOut(True)
-                item.setFont(font)
-            self.addItem(item)
-            if entry.id == at_entry:
-                self.setCurrentItem(item)
-        if self.currentItem() is not None:
-            self.scrollToItem(self.currentItem())
+        self._log.show_log(self._session.teardown)
+        row = self._log.row_of(at_entry) if at_entry else -1
+        self.setCurrentIndex(self._log.index(row) if row >= 0 else QModelIndex())
+        if row >= 0:
+            self.scrollTo(self.currentIndex())
         else:
             self.scrollToBottom()
 
-    def _text(self, entry: LogEntry) -> str:
-        teardown = self._session.teardown
-        minutes, seconds = divmod(round(entry.t or 0), 60)
-        name = wording.name_of(teardown, entry.thing) if entry.thing else ""
-        joint = teardown.joint.get(entry.thing or "")
-        if joint is not None and joint.kind == "screw":
-            name = f"{wording.fixing_text(teardown, joint)}, {name}"
-        words = [f"{minutes}:{seconds:02d}", {"remove": self.tr("lift")}.get(entry.do, entry.do), name]
-        if entry.do == "reach":
-            words.append(self.tr("{0} things").format(len(entry.things)))
-        if entry.seconds is not None:
-            words.append(f"· {wording.duration_text(entry.seconds)}")
-        if entry.outcome != "ok":
-            words.append(f"· {entry.outcome}")
-        if entry.text and entry.do not in ("release", "remove"):
-            words.append(f"· {entry.text}" if name else entry.text)
-        if entry.amends:
-            words.append(self.tr("· corrects {0}").format(entry.amends))
-        return "  ".join(word for word in words if word)
+
+def entry_text(teardown: Teardown, entry: LogEntry) -> str:
+    """An entry in a line."""
+    name = name_of(teardown, entry.thing) if entry.thing else ""
+    joint = teardown.joint.get(entry.thing or "")
+    if joint is not None and joint.kind == "screw":
+        name = f"{fixing_text(teardown, joint)}, {name}"
+    words = [clock_text(entry.t or 0), entry_name(entry.do), name]
+    if entry.do == "reach":
+        words.append(tr("{0} things").format(len(entry.things)))
+    if entry.seconds is not None:
+        words.append(f"· {duration_text(entry.seconds)}")
+    if entry.outcome != "ok":
+        words.append(f"· {outcome_name(entry.outcome)}")
+    if entry.text and entry.do not in WORKED_ON:
+        text = aid_name(entry.text) if entry.do == "aid" else entry.text
+        words.append(f"· {text}" if name else text)
+    if entry.amends:
+        words.append(tr("· corrects {0}").format(entry.amends))
+    return "  ".join(word for word in words if word)

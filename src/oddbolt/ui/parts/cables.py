@@ -10,10 +10,12 @@ from oddbolt.catalog.components import connector_types
 from oddbolt.paint.net import NetPicture
 from oddbolt.paint.palette import Palette
 from oddbolt.reassembly.net import Link, Net, mating_cycles, net_of, untouched_net
-from oddbolt.session.commands import current_pass
 from oddbolt.session.session import Session
+from oddbolt.session.standing import current_pass
 from oddbolt.ui.pieces.sheet import label, scrolled
-from oddbolt.words import wording
+from oddbolt.words.names import name_of
+from oddbolt.words.parts import connector_lines, tether_text
+from oddbolt.words.translate import tr
 
 
 class NetDrawing(QWidget):
@@ -30,8 +32,8 @@ class NetDrawing(QWidget):
         self._picture: NetPicture | None = None
         self.chosen: int | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName(self.tr("Boards and cables"))
-        self.setAccessibleDescription(self.tr("Arrow keys choose a cable"))
+        self.setAccessibleName(tr("Boards and cables"))
+        self.setAccessibleDescription(tr("Arrow keys choose a cable"))
 
     def show_net(self, net: Net, names: dict[str, str]) -> None:
         self._net, self._names = net, names
@@ -81,7 +83,7 @@ class NetDrawing(QWidget):
         if self._picture is not None and self._net.parts:
             self._picture.draw(painter, self.chosen)
         else:
-            painter.drawText(QPointF(8, 24), self.tr("No connectors yet: mark plugs in the Log; they are drawn here"))
+            painter.drawText(QPointF(8, 24), tr("No connectors yet: mark plugs in the Log; they are drawn here"))
         painter.end()
 
 
@@ -96,15 +98,15 @@ class NetView(QWidget):
         self._session = session
         self.drawing = NetDrawing(palette)
         self.moment = QSlider(Qt.Orientation.Horizontal)
-        self.moment.setAccessibleName(self.tr("Moment of the log"))
+        self.moment.setAccessibleName(tr("Moment of the log"))
         self.moment.setMinimumHeight(36)
         self.when = label("", "", wrap=True)
         self.tethers = label("", "caution", wrap=True)
         self.words = label("", "", wrap=True)
         row = QHBoxLayout()
-        row.addWidget(label(self.tr("Before"), "faint"))
+        row.addWidget(label(tr("Before"), "faint"))
         row.addWidget(self.moment, 1)
-        row.addWidget(label(self.tr("Now"), "faint"))
+        row.addWidget(label(tr("Now"), "faint"))
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         box.addWidget(scrolled(self.drawing), 1)
@@ -144,19 +146,19 @@ class NetView(QWidget):
         self._show_moment()
 
     def _show_moment(self) -> None:
-        teardown, structure = self._session.teardown, self._session.derived.planner.structure
+        teardown, structure = self._session.teardown, self._session.derived.structure
         place = self.moment.value()
         if place == 0:
             self._net = untouched_net(teardown, structure)
-            self.when.setText(self.tr("Untouched"))
+            self.when.setText(tr("Untouched"))
         else:
             entry = self._entries[place - 1]
             self._net = net_of(teardown, structure, current_pass(teardown), entry)
             record = next(e for e in teardown.log if e.id == entry)
-            thing = wording.name_of(teardown, record.thing) if record.thing else ""
-            self.when.setText(self.tr("{0} of {1}: after {2} {3}").format(place, len(self._entries), record.do, thing))
-        self.drawing.show_net(self._net, {part: wording.name_of(teardown, part) for part, _ in self._net.parts})
-        texts = [wording.tether_text(teardown, tether) for tether in self._net.tethers]
+            thing = name_of(teardown, record.thing) if record.thing else ""
+            self.when.setText(tr("{0} of {1}: after {2} {3}").format(place, len(self._entries), record.do, thing))
+        self.drawing.show_net(self._net, {part: name_of(teardown, part) for part, _ in self._net.parts})
+        texts = [tether_text(teardown, tether) for tether in self._net.tethers]
         self.tethers.setText("\n".join(texts))
         self.tethers.setVisible(bool(texts))
         if self.drawing.chosen is not None:
@@ -169,10 +171,10 @@ class NetView(QWidget):
         teardown = self._session.teardown
         link: Link = self._net.links[number]
         cycles = {c.joint: c for c in mating_cycles(teardown)}
-        via = self.tr(" by {0}").format(wording.name_of(teardown, link.via)) if link.via else ""
-        lines = [f"{wording.name_of(teardown, link.one)} – {wording.name_of(teardown, link.other)}{via}"]
+        via = tr(" by {0}").format(name_of(teardown, link.via)) if link.via else ""
+        lines = [f"{name_of(teardown, link.one)} – {name_of(teardown, link.other)}{via}"]
         for joint in link.joints:
-            lines += wording.connector_lines(teardown, joint, cycles.get(joint))
+            lines += connector_lines(teardown, joint, cycles.get(joint))
         self.words.setText("\n".join(lines))
         self._show_types([j for j in link.joints if teardown.joint[j].kind == "connector"])
 
@@ -182,9 +184,9 @@ class NetView(QWidget):
             combo.setVisible(n < len(joints))
             combo.setProperty("joint", joints[n] if n < len(joints) else "")
             if n < len(joints):
-                name = wording.name_of(self._session.teardown, joints[n])
-                combo.setAccessibleName(self.tr("Type of {0}").format(name))
-                combo.setToolTip(self.tr("Type of {0}").format(name))
+                name = name_of(self._session.teardown, joints[n])
+                combo.setAccessibleName(tr("Type of {0}").format(name))
+                combo.setToolTip(tr("Type of {0}").format(name))
                 combo.setCurrentIndex(combo.findData(self._session.teardown.joint[joints[n]].type))
 
     def _type_said(self, combo: QComboBox) -> None:

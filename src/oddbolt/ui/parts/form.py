@@ -14,14 +14,19 @@ from oddbolt.model.quantity import read_figure, read_number
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Part
 from oddbolt.reassembly.inventory import HEAT_TO, part_sheet
-from oddbolt.session import commands
 from oddbolt.session.session import Session
+from oddbolt.session.verbs.parts import set_fact, set_parts, set_spare
+from oddbolt.session.verbs.plain import Done
 from oddbolt.ui.pieces.sheet import label
-from oddbolt.words import wording
+from oddbolt.ui.workspace import carry_out
+from oddbolt.words.names import name_of, names_of, role_name
+from oddbolt.words.refusals import at_field_text
+from oddbolt.words.translate import of_data, tr
 
 SPARES = ("", "public", "professional", "authorised", "maker", "none")
 PORTRAIT_PX = 90
 MOST_G = 100_000.0
+LONGEST = 500  # characters of a field; a note may be longer
 FACTS = ("function", "marking", "material")
 
 
@@ -41,29 +46,29 @@ class PartForm(QWidget):
         self.problems: dict[str, QLabel] = {}
         self.kind, self.spare, self.heat = QComboBox(), QComboBox(), QComboBox()
         self.figures = label("", "", wrap=True)
-        self.add = QPushButton(self.tr("Add"))
+        self.add = QPushButton(tr("Add"))
         self.about = label("", "", wrap=True)
         self._build()
 
     def _build(self) -> None:
-        names = {"name": self.tr("Name"), "function": self.tr("Function"), "marking": self.tr("Marking"),
-                 "material": self.tr("Material"), "mass": self.tr("Mass, g"), "hazards": self.tr("Hazards"),
-                 "figure": self.tr("A figure, like: capacity 7900 mAh")}
+        names = {"name": tr("Name"), "function": tr("Function"), "marking": tr("Marking"),
+                 "material": tr("Material"), "mass": tr("Mass, g"), "hazards": tr("Hazards"),
+                 "figure": tr("A figure, like: capacity 7900 mAh")}
         self.kind.setEditable(True)
         self.kind.addItems(sorted({*components(), "chip", "part"}))
         self.kind.lineEdit().setMaxLength(60)
-        for value, text in zip(SPARES, (self.tr("not known"), self.tr("to anyone"), self.tr("to professionals"),
-                                        self.tr("to authorised repairers"), self.tr("to the maker only"),
-                                        self.tr("none"))):
+        for value, text in zip(SPARES, (tr("not known"), tr("to anyone"), tr("to professionals"),
+                                        tr("to authorised repairers"), tr("to the maker only"),
+                                        tr("none"))):
             self.spare.addItem(text, value)
         grid = QGridLayout()
         grid.setHorizontalSpacing(8)
         grid.setVerticalSpacing(2)
         row = 0
-        for name, widget, text in (("name", None, ""), ("kind", self.kind, self.tr("Kind")), ("function", None, ""),
+        for name, widget, text in (("name", None, ""), ("kind", self.kind, tr("Kind")), ("function", None, ""),
                                    ("marking", None, ""), ("material", None, ""), ("mass", None, ""),
-                                   ("spare", self.spare, self.tr("Spare")), ("hazards", None, ""),
-                                   ("heat", self.heat, self.tr("Heat goes to"))):
+                                   ("spare", self.spare, tr("Spare")), ("hazards", None, ""),
+                                   ("heat", self.heat, tr("Heat goes to"))):
             made = widget or self._field(name, names[name])
             made.setAccessibleName(text or names[name])
             made.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
@@ -88,8 +93,7 @@ class PartForm(QWidget):
         self.kind.activated.connect(lambda _: self._write_kind())
         self.kind.lineEdit().editingFinished.connect(self._write_kind)
         self.spare.activated.connect(lambda _: self._write_spare())
-        self.heat.activated.connect(lambda _: self._do(commands.set_fact(
-            self._session.teardown, self.ids, HEAT_TO, self.heat.currentData() or None)))
+        self.heat.activated.connect(lambda _: self._do(set_fact, self.ids, HEAT_TO, self.heat.currentData() or None))
 
     def _field(self, name: str, text: str) -> QLineEdit:
         field, problem = QLineEdit(), label("", "problem", wrap=True)
@@ -109,8 +113,8 @@ class PartForm(QWidget):
         self.setEnabled(bool(self.ids))
         parts = [teardown.part[id_] for id_ in self.ids]
         one = parts[0] if len(parts) == 1 else None
-        several = self.tr("{0} parts at once").format(len(parts))
-        self.title.setText(wording.name_of(teardown, one.id) if one else several)
+        several = tr("{0} parts at once").format(len(parts))
+        self.title.setText(name_of(teardown, one.id) if one else several)
         self._fill("name", [p.name for p in parts])
         self.fields["name"].setEnabled(one is not None)
         for name in FACTS:
@@ -130,7 +134,7 @@ class PartForm(QWidget):
         self.heat.addItem("–", "")
         for part in self._session.teardown.parts:
             if part.id not in self.ids:
-                self.heat.addItem(wording.name_of(self._session.teardown, part.id), part.id)
+                self.heat.addItem(name_of(self._session.teardown, part.id), part.id)
         self.heat.setCurrentIndex(max(0, self.heat.findData(_common([_fact(p, HEAT_TO) for p in parts]))))
 
     def _fill(self, name: str, values: list[str]) -> None:
@@ -139,7 +143,7 @@ class PartForm(QWidget):
         field.setText(common or "")
         field.setProperty("shown", common or "")
         if name != "figure":
-            field.setPlaceholderText("" if common is not None else self.tr("several"))
+            field.setPlaceholderText("" if common is not None else tr("several"))
         field.blockSignals(False)
         self._tell(name, "")
 
@@ -153,24 +157,24 @@ class PartForm(QWidget):
         if part is None:
             return
         sheet = part_sheet(teardown, part.id)
-        lines = [self.tr("Held by {0}").format(wording.names_of(teardown, sheet.held_by))]
+        lines = [tr("Held by {0}").format(names_of(teardown, sheet.held_by))]
         if sheet.carries:
-            lines.append(self.tr("Carries {0}").format(wording.names_of(teardown, sheet.carries)))
+            lines.append(tr("Carries {0}").format(names_of(teardown, sheet.carries)))
         if sheet.renew:
-            lines.append(self.tr("Renewed with it: {0}").format(wording.names_of(teardown, sheet.renew)))
+            lines.append(tr("Renewed with it: {0}").format(names_of(teardown, sheet.renew)))
         if part.role:
-            lines.append(self.tr("Priority part: {0}").format(", ".join(wording.role_name(r) for r in part.role)))
-        lines.append(self.tr("Evidence: {0}; seen on {1} photos; basis {2}").format(
-            ", ".join(sheet.evidence) or self.tr("none in the log"), len(sheet.seen_on), part.basis))
+            lines.append(tr("Priority part: {0}").format(", ".join(role_name(r) for r in part.role)))
+        lines.append(tr("Evidence: {0}; seen on {1} photos; basis {2}").format(
+            ", ".join(sheet.evidence) or tr("none in the log"), len(sheet.seen_on), part.basis))
         self.held.setText("\n".join(lines))
         own = [fact for fact in part.facts if fact.name not in (*FACTS, HEAT_TO)]
         figures = [f"{fact.name}: {fact.value} {fact.unit}".strip() + f"  ({fact.basis})" for fact in own]
-        figures += [self.tr("measured: {0} {1}  ({2})").format(e.value, e.unit, e.id) for e in teardown.log
+        figures += [tr("measured: {0} {1}  ({2})").format(e.value, e.unit, e.id) for e in teardown.log
                     if e.id in sheet.measured]
-        self.figures.setText("\n".join(figures) or self.tr("No figures yet"))
+        self.figures.setText("\n".join(figures) or tr("No figures yet"))
         self._show_portrait(sheet.portraits)
-        self.about.setText(_about_text(sheet.about, self.tr) if isinstance(sheet.about, Component)
-                           else self.tr("The catalogue has no words for this kind"))
+        self.about.setText(_about_text(sheet.about) if isinstance(sheet.about, Component)
+                           else tr("The catalogue has no words for this kind"))
 
     def _show_portrait(self, views: Sequence[str]) -> None:
         """The last portrait, with its size in mm where it has a scale."""
@@ -180,7 +184,7 @@ class PartForm(QWidget):
             picture.loadFromData(self._session.document.thumb(view.photo) or b"")
         if not picture.isNull():
             self.portrait.setPixmap(picture.scaledToHeight(PORTRAIT_PX, Qt.TransformationMode.SmoothTransformation))
-            self.portrait.setAccessibleName(self.tr("Portrait"))
+            self.portrait.setAccessibleName(tr("Portrait"))
             self.portrait.show()
 
     def _tell(self, name: str, text: str) -> None:
@@ -195,49 +199,47 @@ class PartForm(QWidget):
         if text == self.fields[name].property("shown") or not self.ids:
             return
         try:
-            command = self._command(name, text)
+            verb, arguments, keys = self._verb(name, text)
         except Refusal as refusal:
-            self._tell(name, f"{refusal.reason}. {refusal.advice}".rstrip(". ") + ".")
+            self._tell(name, at_field_text(refusal))
             return
         self._tell(name, "")
-        self._do(command)
+        self._do(verb, self.ids, *arguments, **keys)
 
-    def _command(self, name: str, text: str) -> commands.Command:
-        teardown, ids = self._session.teardown, self.ids
-        if len(text) > 500:
-            raise Refusal(name, f"{len(text)} characters are too many", "Write 500 at most; a note may be longer")
-        makers: dict[str, Callable[[], commands.Command]] = {
-            "name": lambda: commands.set_parts(teardown, ids, name=text),
-            "mass": lambda: commands.set_parts(teardown, ids, mass_g=_grams(text) if text else None),
-            "hazards": lambda: commands.set_parts(teardown, ids, hazards=tuple(
-                word.strip() for word in text.split(",") if word.strip())),
-            "figure": lambda: commands.set_fact(teardown, ids, *read_fact(text))}
-        return makers.get(name, lambda: commands.set_fact(teardown, ids, name, text or None))()
+    @staticmethod
+    def _verb(name: str, text: str) -> tuple[Callable[..., Done], tuple[Any, ...], dict[str, Any]]:
+        """What writing a field comes to; raises Refusal for what the field cannot take."""
+        if len(text) > LONGEST:
+            raise Refusal(name, "too-long", number=len(text), most=LONGEST)
+        if name == "name":
+            return set_parts, (), {"name": text}
+        if name == "mass":
+            return set_parts, (), {"mass_g": _grams(text) if text else None}
+        if name == "hazards":
+            return set_parts, (), {"hazards": tuple(word.strip() for word in text.split(",") if word.strip())}
+        if name == "figure":
+            return set_fact, read_fact(text), {}
+        return set_fact, (name, text or None), {}
 
     def _write_kind(self) -> None:
         text = self.kind.currentText().strip()
         parts = [self._session.teardown.part[id_] for id_ in self.ids if id_ in self._session.teardown.part]
         if parts and text != (_common([p.kind for p in parts]) or ""):
-            self._do(commands.set_parts(self._session.teardown, self.ids, kind=text))
+            self._do(set_parts, self.ids, kind=text)
 
     def _write_spare(self) -> None:
         if self.ids:
-            self._do(commands.set_spare(self._session.teardown, self.ids, self.spare.currentData()))
+            self._do(set_spare, self.ids, self.spare.currentData())
 
-    def _do(self, command: commands.Command) -> None:
-        try:
-            self._session.do(command)
-        except Refusal as refusal:
-            self.said.emit(str(refusal), True)
-        else:
-            self.said.emit(self.tr("Recorded: {0}").format(command.label), False)
+    def _do(self, verb: Callable[..., Done], *args: Any, **keys: Any) -> None:
+        carry_out(self._session, self.said.emit, verb, *args, echo=True, **keys)
 
 
 def _grams(text: str) -> float:
     value, unit = read_figure(text, "mass")
     factor = {"": 1.0, "g": 1.0, "kg": 1000.0, "mg": 0.001}.get(unit.lower())
     if factor is None:
-        raise Refusal("mass", f'"{unit}" is no unit of mass', "Write g, mg or kg")
+        raise Refusal("mass", "no-mass-unit", unit=unit)
     return read_number(f"{value * factor:.6f}", "mass", most=MOST_G)
 
 
@@ -245,7 +247,7 @@ def read_fact(text: str) -> tuple[str, Any, str]:
     """Name, value and unit of "capacity 7900 mAh" or "state white". Raises Refusal for anything that is not both."""
     words = text.split()
     if len(words) < 2:
-        raise Refusal("figure", "a figure has a name and a value", "Write it like: capacity 7900 mAh")
+        raise Refusal("figure", "no-figure")
     for place in range(1, len(words)):
         try:
             value, unit = read_figure(words[place], "figure")
@@ -264,9 +266,10 @@ def _common(values: Sequence[str]) -> str | None:
     return values[0] if values and all(value == values[0] for value in values) else None
 
 
-def _about_text(about: Component, tr: Callable[[str], str]) -> str:
-    lines = [f"{about.name}. {about.what}", tr("Where: {0}").format(about.where), tr("Held: {0}").format(about.held),
-             tr("Opened: {0}").format(about.opened), tr("Renew: {0}").format(about.renew)]
+def _about_text(about: Component) -> str:
+    lines = [tr("{0}. {1}").format(of_data(about.name), of_data(about.what)),
+             tr("Where: {0}").format(of_data(about.where)), tr("Held: {0}").format(of_data(about.held)),
+             tr("Opened: {0}").format(of_data(about.opened)), tr("Renew: {0}").format(of_data(about.renew))]
     if about.note:
-        lines.append(tr("Write down: {0}").format(", ".join(about.note)))
+        lines.append(tr("Write down: {0}").format(", ".join(map(of_data, about.note))))
     return "\n".join(lines)

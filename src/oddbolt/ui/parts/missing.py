@@ -5,11 +5,12 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
-from oddbolt.model.refusal import Refusal
 from oddbolt.reassembly import inventory
-from oddbolt.session import commands
 from oddbolt.session.session import Session
-from oddbolt.words import wording
+from oddbolt.session.verbs.answers import answer
+from oddbolt.ui.workspace import carry_out
+from oddbolt.words.names import expected_name
+from oddbolt.words.translate import tr
 
 
 class MissingList(QWidget):
@@ -32,17 +33,17 @@ class MissingList(QWidget):
         self.rows = []
         category = self._session.teardown.device.category
         if not found:
-            nothing = self.tr("Nothing that a device of the category {0} usually has is missing")
+            nothing = tr("Nothing that a device of the category {0} usually has is missing")
             self._box.addWidget(QLabel(nothing.format(category)))
         for one in found:
             row = QWidget()
             line = QHBoxLayout(row)
             line.setContentsMargins(0, 0, 0, 0)
-            name = wording.expected_name(one.expected)
-            text = self.tr("{0}: {1} expected, {2} found").format(name, one.expected.number, one.found)
+            name = expected_name(one.expected)
+            text = tr("{0}: {1} expected, {2} found").format(name, one.expected.number, one.found)
             line.addWidget(QLabel(text), 1)
-            box = QCheckBox(self.tr("not in this device"))
-            box.setAccessibleName(self.tr("{0} is not in this device").format(name))
+            box = QCheckBox(tr("not in this device"))
+            box.setAccessibleName(tr("{0} is not in this device").format(name))
             box.setMinimumHeight(40)
             box.setChecked(one.answered)
             box.toggled.connect(lambda on, id_=one.expected.id: self._answer(id_, on))
@@ -52,8 +53,5 @@ class MissingList(QWidget):
         self._box.addStretch(1)
 
     def _answer(self, id_: str, on: bool) -> None:
-        try:
-            self._session.do(commands.answer(self._session.teardown, inventory.PARTS_METHOD, inventory.ABSENT,
-                                             True if on else None, part=id_))
-        except Refusal as refusal:
-            self.said.emit(str(refusal), True)
+        carry_out(self._session, self.said.emit, answer, inventory.PARTS_METHOD, inventory.ABSENT,
+                  True if on else None, part=id_)

@@ -19,7 +19,8 @@ from PySide6.QtWidgets import (
 from oddbolt.model.things import Part
 from oddbolt.reassembly.inventory import Branch, tree_of
 from oddbolt.session.session import Session
-from oddbolt.words import wording
+from oddbolt.words.names import name_of
+from oddbolt.words.translate import tr
 
 ID = Qt.ItemDataRole.UserRole
 
@@ -34,19 +35,19 @@ class PartTree(QWidget):
         self._session = session
         self._held: dict[str, int] = {}
         self.search = QLineEdit()
-        self.search.setPlaceholderText(self.tr("Search: name, kind, marking, material"))
-        self.search.setAccessibleName(self.tr("Search parts"))
+        self.search.setPlaceholderText(tr("Search: name, kind, marking, material"))
+        self.search.setAccessibleName(tr("Search parts"))
         self.search.setClearButtonEnabled(True)
         self.search.setMinimumHeight(34)
         self.filter = QComboBox()
-        self.filter.setAccessibleName(self.tr("Which parts are shown"))
+        self.filter.setAccessibleName(tr("Which parts are shown"))
         self.filter.setMinimumHeight(34)
         for text, test in self._tests():
             self.filter.addItem(text, test)
         self.tree = QTreeWidget()
-        self.tree.setHeaderLabels([self.tr("Part"), self.tr("Kind"), self.tr("Mass, g"), self.tr("Held by"),
-                                   self.tr("Spare"), self.tr("Hazards")])
-        self.tree.setAccessibleName(self.tr("Parts by assembly"))
+        self.tree.setHeaderLabels([tr("Part"), tr("Kind"), tr("Mass, g"), tr("Held by"),
+                                   tr("Spare"), tr("Hazards")])
+        self.tree.setAccessibleName(tr("Parts by assembly"))
         self.tree.setSelectionMode(QTreeWidget.SelectionMode.ExtendedSelection)
         self.tree.setUniformRowHeights(True)
         self.tree.setAlternatingRowColors(True)
@@ -68,16 +69,16 @@ class PartTree(QWidget):
         self.tree.itemSelectionChanged.connect(lambda: self.parts_chosen.emit(self.chosen()))
 
     def _tests(self) -> list[tuple[str, Callable[[Part], bool]]]:
-        return [(self.tr("all parts"), lambda part: True), (self.tr("priority parts"), lambda part: bool(part.role)),
-                (self.tr("without mass"), lambda part: part.mass_g is None and not part.captive),
-                (self.tr("hazardous"), lambda part: bool(part.hazards)),
-                (self.tr("chips and the like"), lambda part: part.captive),
-                (self.tr("spare not known"), lambda part: not (part.spare and part.spare.available)),
-                (self.tr("still in place"), self._is_in_place)]
+        return [(tr("all parts"), lambda part: True), (tr("priority parts"), lambda part: bool(part.role)),
+                (tr("without mass"), lambda part: part.mass_g is None and not part.captive),
+                (tr("hazardous"), lambda part: bool(part.hazards)),
+                (tr("chips and the like"), lambda part: part.captive),
+                (tr("spare not known"), lambda part: not (part.spare and part.spare.available)),
+                (tr("still in place"), self._is_in_place)]
 
     def _is_in_place(self, part: Part) -> bool:
         derived = self._session.derived
-        stand_in = derived.planner.structure.stand_in.get(part.id, part.id)
+        stand_in = derived.structure.stand_in.get(part.id, part.id)
         return derived.replay.state.is_in_place(stand_in)
 
     def chosen(self) -> list[str]:
@@ -92,7 +93,7 @@ class PartTree(QWidget):
                 self._held[part] = self._held.get(part, 0) + 1
         self.tree.blockSignals(True)
         self.tree.clear()
-        root = self._item(tree_of(teardown, self._session.derived.planner.structure))
+        root = self._item(tree_of(teardown, self._session.derived.structure))
         self.tree.addTopLevelItem(root)
         self.tree.expandAll()
         self._apply()
@@ -107,7 +108,7 @@ class PartTree(QWidget):
     def _item(self, branch: Branch) -> QTreeWidgetItem:
         part = branch.part
         number = f"{part.count} × " if part.count and part.count > 1 else ""
-        item = QTreeWidgetItem([number + wording.name_of(self._session.teardown, part.id), part.kind,
+        item = QTreeWidgetItem([number + name_of(self._session.teardown, part.id), part.kind,
                                 f"{part.mass_g:g}" if part.mass_g is not None else "–",
                                 str(self._held.get(part.id, 0) or "–"),
                                 part.spare.available if part.spare and part.spare.available else "–",

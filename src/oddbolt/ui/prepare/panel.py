@@ -26,7 +26,10 @@ from oddbolt.model.things import Teardown
 from oddbolt.session.prepare import Preparation, tools_of_similar
 from oddbolt.store.files import read_teardown
 from oddbolt.ui.pieces.sheet import label, scrolled, sheet
-from oddbolt.words import wording
+from oddbolt.words.acts import caution_texts, cautions_first
+from oddbolt.words.names import tool_name
+from oddbolt.words.refusals import fault_text, refusal_text
+from oddbolt.words.translate import tr
 
 TARGET = 44
 STRAP_LIMIT_MOHM = 35.0  # IEC 61340-5-1:2016, wrist strap system, from memory, high
@@ -46,14 +49,14 @@ class PreparePanel(QWidget):
         self._earlier: Teardown | None = None
         self.category, self.name, self.variant = QComboBox(), QLineEdit(), QLineEdit()
         self.base, self.by, self.place = QLineEdit(), QLineEdit(), QLineEdit()
-        self.earlier = QPushButton(self.tr("From an earlier model…"))
+        self.earlier = QPushButton(tr("From an earlier model…"))
         self.earlier_name = label("", "faint", wrap=True)
         self.checks: dict[str, QCheckBox] = {}
-        self.test_strap = QPushButton(self.tr("Test the strap"))
+        self.test_strap = QPushButton(tr("Test the strap"))
         self.strap = label("", "faint", wrap=True)
         self.tools = QListWidget()
         self.cautions = label("", "caution", wrap=True)
-        self.begin = QPushButton(self.tr("Begin"))
+        self.begin = QPushButton(tr("Begin"))
         self.problem = label("", "echo", wrap=True)
         self._build()
         self.category.currentIndexChanged.connect(lambda _: self._category_chosen())
@@ -68,9 +71,9 @@ class PreparePanel(QWidget):
         form = QGridLayout()
         form.setHorizontalSpacing(12)
         form.setVerticalSpacing(8)
-        fields = ((self.tr("Category"), self.category), (self.tr("Name"), self.name),
-                  (self.tr("Variant"), self.variant), (self.tr("Stays on the mat"), self.base),
-                  (self.tr("Analyst"), self.by), (self.tr("Bench"), self.place))
+        fields = ((tr("Category"), self.category), (tr("Name"), self.name),
+                  (tr("Variant"), self.variant), (tr("Stays on the mat"), self.base),
+                  (tr("Analyst"), self.by), (tr("Bench"), self.place))
         for n, (text, field) in enumerate(fields):
             field.setMinimumHeight(TARGET - 10)
             field.setAccessibleName(text)
@@ -82,14 +85,14 @@ class PreparePanel(QWidget):
         box.addLayout(form)
         box.addWidget(self.earlier)
         box.addWidget(self.earlier_name)
-        self.tools.setAccessibleName(self.tr("Tools laid out"))
+        self.tools.setAccessibleName(tr("Tools laid out"))
         left = QVBoxLayout()
-        left.addWidget(sheet(self.tr("A new teardown: the device"), device))
-        hint = label(self.tr("From the category, and from earlier teardowns in your folder; untick what is not there."),
+        left.addWidget(sheet(tr("A new teardown: the device"), device))
+        hint = label(tr("From the category, and from earlier teardowns in your folder; untick what is not there."),
                      "faint", wrap=True)
-        left.addWidget(sheet(self.tr("Tools to lay out"), hint, self.tools, stretch=2), 1)
+        left.addWidget(sheet(tr("Tools to lay out"), hint, self.tools, stretch=2), 1)
         right = QVBoxLayout()
-        right.addWidget(sheet(self.tr("Before the first screw"), scrolled(self._safety()), stretch=1), 1)
+        right.addWidget(sheet(tr("Before the first screw"), scrolled(self._safety()), stretch=1), 1)
         right.addWidget(self.cautions)
         right.addWidget(self.problem)
         right.addWidget(self.begin)
@@ -122,7 +125,7 @@ class PreparePanel(QWidget):
                 line.addWidget(self.strap, 1)
                 column.addLayout(line)
             column.addWidget(reason)
-        column.addWidget(label(wording.CAUTIONS_FIRST, "faint", wrap=True))
+        column.addWidget(label(cautions_first(), "faint", wrap=True))
         column.addStretch(1)
         return content
 
@@ -130,10 +133,10 @@ class PreparePanel(QWidget):
         row = next(c for c in categories() if c.category == self.category.currentData())
         self.base.setPlaceholderText(row.base)
         self.name.setPlaceholderText(row.name)
-        self.cautions.setText("\n".join(wording.caution_texts(row.hazards[:3])))
+        self.cautions.setText("\n".join(caution_texts(row.hazards[:3])))
         self.tools.clear()
         for tool in dict.fromkeys((*row.tools, *tools_of_similar(self._similar(row.category)))):
-            item = QListWidgetItem(wording.tool_name(Teardown.nothing(), tool))
+            item = QListWidgetItem(tool_name(Teardown.nothing(), tool))
             item.setData(Qt.ItemDataRole.UserRole, tool)
             item.setCheckState(Qt.CheckState.Checked)
             self.tools.addItem(item)
@@ -157,28 +160,28 @@ class PreparePanel(QWidget):
         try:
             self._earlier = read_teardown(path)
         except Refusal as refusal:
-            self.problem.setText(str(refusal))
+            self.problem.setText(refusal_text(refusal))
             return
         self.problem.setText("")
         device = self._earlier.device
         row = self.category.findData(device.category)
         self.category.setCurrentIndex(max(0, row))
-        self.earlier_name.setText(self.tr("Parts and joints as {0} had them: {1} parts, {2} joints").format(
+        self.earlier_name.setText(tr("Parts and joints as {0} had them: {1} parts, {2} joints").format(
             device.name or path.name, len(self._earlier.parts), len(self._earlier.joints)))
 
     def _test_strap(self) -> None:
         """Read the tester; the item is ticked by a good reading, never unticked by a bad one alone."""
         if self._strap is None:
-            self.strap.setText(self.tr("No tester is connected; tick by hand"))
+            self.strap.setText(tr("No tester is connected; tick by hand"))
             return
         try:
             reading = self._strap.resistance()
         except InstrumentFault as fault:
-            self.strap.setText(str(fault))
+            self.strap.setText(fault_text(fault))
             return
         good = reading.value < STRAP_LIMIT_MOHM
-        self.strap.setText(self.tr("{0:g} megohm: {1}").format(reading.value, self.tr("good") if good
-                                                               else self.tr("too high, check clip and cord")))
+        self.strap.setText(tr("{0:g} megohm: {1}").format(reading.value, tr("good") if good
+                                                               else tr("too high, check clip and cord")))
         self.checks["strap"].setChecked(good)
 
     def preparation(self) -> Preparation:

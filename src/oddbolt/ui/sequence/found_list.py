@@ -14,9 +14,10 @@ from oddbolt.search.planner import Planner
 from oddbolt.session.session import Session
 from oddbolt.studies.firmness import Firmness, firmness
 from oddbolt.studies.whatif import Outcome, what_if
-from oddbolt.ui.background.jobs import Jobs
+from oddbolt.ui.background.answer import Answer
 from oddbolt.ui.pieces.sheet import label
-from oddbolt.words import wording
+from oddbolt.words.studies import firmness_lines, outcome_lines
+from oddbolt.words.translate import tr
 
 MOST = 40
 Make = Callable[..., Planner]  # of a record, a question "is it to stop?" and, if need be, the policies kept
@@ -32,12 +33,12 @@ class FoundList(QWidget):
         super().__init__()
         self._session = session
         self._maker = maker
-        self._jobs = Jobs(self)
-        self._of: Teardown | None = None  # the record that the list is of
+        self._answer = Answer(self, session, self._arrived, self._gone_wrong, faint=self._set_faint,
+                              progressed=self._progress)
         self._steps = 0
         self.found: list[Any] = []
         self.state = label("", "faint")
-        self.stop_looking = QPushButton(self.tr("Cancel"))
+        self.stop_looking = QPushButton(tr("Cancel"))
         self.stop_looking.hide()
         self.list = QListWidget()
         self.list.setWordWrap(True)
@@ -56,43 +57,42 @@ class FoundList(QWidget):
 
     def refresh(self) -> None:
         """Look anew where the record has changed and somebody looks."""
-        teardown = self._session.teardown
-        if not self.isVisible() or teardown is self._of:
+        if not self.isVisible():
             return
-        self._of, self._steps = teardown, 0
-        parts, make = self._session.derived.priority_parts(), self._maker()
-        self.list.setEnabled(False)  # what is shown is of an older record
-        self.stop_looking.show()
+        teardown, parts, make = self._session.teardown, self._session.derived.priority_parts(), self._maker()
+        self._steps = 0
 
         def work(stop: Callable[[], bool]) -> Iterator[list[Any]]:
             return self._work(lambda record: make(record, stop), teardown, parts)
 
-        self._jobs.start("look", work, self._arrived, self._progress, lambda text: self.said.emit(text, True))
+        self._answer.ask(work, teardown)
+
+    def _set_faint(self, faint: bool) -> None:
+        self.list.setEnabled(not faint)  # what is shown is of an older record
+        self.stop_looking.setVisible(faint)
 
     def _progress(self, _found: list[Any]) -> None:
         self._steps += 1
-        self.state.setText(self.tr("Looking, {0}…").format(self._steps))
+        self.state.setText(tr("Looking, {0}…").format(self._steps))
 
     def _give_up(self) -> None:
-        self._jobs.cancel("look")
-        self._of = None
-        self.stop_looking.hide()
-        self.list.setEnabled(True)
-        self.state.setText(self.tr("Given up"))
+        self._answer.cancel()
+        self._answer.forget()
+        self.state.setText(tr("Given up"))
+
+    def _gone_wrong(self, words: str) -> None:
+        self.state.setText(words)
+        self.said.emit(words, True)
 
     def _arrived(self, found: list[Any] | None) -> None:
-        if self._of is not self._session.teardown:
-            return  # the record has changed while nobody looked
         self.found = found or []
-        self.stop_looking.hide()
-        self.list.setEnabled(True)
         self.list.clear()
         self.state.setText(self._summary())
         for one in self._shown():
             self.list.addItem(QListWidgetItem("\n".join(self._lines(one))))
 
     def stop(self) -> None:
-        self._jobs.stop_all()
+        self._answer.stop()
 
     def _shown(self) -> list[Any]:
         return self.found[:MOST]
@@ -116,7 +116,7 @@ class WhatIfList(FoundList):
     """Single changes of the device, ranked by what they would do."""
 
     def _name(self) -> str:
-        return self.tr("What single changes would do")
+        return tr("What single changes would do")
 
     def _work(self, make: MakeFor, teardown: Teardown, parts: list[str]) -> Iterator[list[Outcome]]:
         return what_if(make, teardown, parts)
@@ -129,17 +129,17 @@ class WhatIfList(FoundList):
     def _summary(self) -> str:
         helping = [outcome for outcome in self.found if (outcome.steps, outcome.time_ms) > (0, 0)]
         pairs = sum(bool(outcome.second) for outcome in helping)
-        return self.tr("{0} changes would help; {1} pairs").format(len(helping) - pairs, pairs)
+        return tr("{0} changes would help; {1} pairs").format(len(helping) - pairs, pairs)
 
     def _lines(self, one: Outcome) -> list[str]:
-        return wording.outcome_lines(self._session.teardown, one)
+        return outcome_lines(self._session.teardown, one)
 
 
 class FirmList(FoundList):
     """Depths as ranges over what is still assumed, the widest first."""
 
     def _name(self) -> str:
-        return self.tr("How firm the depths are")
+        return tr("How firm the depths are")
 
     def _work(self, make: MakeFor, teardown: Teardown, parts: list[str]) -> Iterator[list[Firmness]]:
         return firmness(make, teardown, parts)
@@ -147,8 +147,8 @@ class FirmList(FoundList):
     def _summary(self) -> str:
         firm = sum(one.is_firm for one in self.found)
         exact = all(one.exact for one in self.found)
-        how = self.tr("all cases") if exact else self.tr("a sample of cases")
-        return self.tr("{0} of {1} firm, by {2}").format(firm, len(self.found), how)
+        how = tr("all cases") if exact else tr("a sample of cases")
+        return tr("{0} of {1} firm, by {2}").format(firm, len(self.found), how)
 
     def _lines(self, one: Firmness) -> list[str]:
-        return wording.firmness_lines(self._session.teardown, one)
+        return firmness_lines(self._session.teardown, one)

@@ -13,7 +13,10 @@ from oddbolt.rules.counting import Count
 from oddbolt.rules.device_state import Operation
 from oddbolt.rules.structure import Structure
 from oddbolt.session.session import Session
-from oddbolt.words import wording
+from oddbolt.words.acts import short_operation
+from oddbolt.words.figures import duration_text
+from oddbolt.words.names import tool_name
+from oddbolt.words.translate import tr
 
 LEAST_SCALE, MOST_SCALE = 0.3, 20.0
 
@@ -38,9 +41,9 @@ class LanesView(QWidget):
         self.chosen: int | None = None
         self.stale = False
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName(self.tr("The plan, tool by tool") if movable else self.tr("As performed, tool by tool"))
-        self.setAccessibleDescription(self.tr("Left and right choose an operation, plus and minus zoom") + (
-            self.tr(", Ctrl with left or right moves it") if movable else ""))
+        self.setAccessibleName(tr("The plan, tool by tool") if movable else tr("As performed, tool by tool"))
+        self.setAccessibleDescription(tr("Left and right choose an operation, plus and minus zoom") + (
+            tr(", Ctrl with left or right moves it") if movable else ""))
 
     def show_sequence(self, structure: Structure, counted: Count | None, title: str) -> None:
         """Show a counted sequence; None: nothing yet."""
@@ -52,8 +55,8 @@ class LanesView(QWidget):
         else:
             self.picture = LanesPicture(
                 lanes_of(lane_items(structure, counted)), self._palette, self.px_per_s,
-                lambda place: wording.short_operation(teardown, self._operations[place]),
-                lambda tool: wording.tool_name(teardown, tool))
+                lambda place: short_operation(teardown, self._operations[place]),
+                lambda tool: tool_name(teardown, tool))
         if self.chosen is not None and self.chosen >= len(self._operations):
             self.chosen = None
         self._resize()
@@ -139,9 +142,9 @@ class LanesView(QWidget):
             item = self.picture.item_at(self._spot(QPointF(event.pos())))
             text = ""
             if item is not None:
-                text = self.tr("{0}\nstep {1}, at {2}, {3}").format(
-                    wording.short_operation(self._session.teardown, self._operations[item.place]), item.step,
-                    wording.duration_text(item.start_s), wording.duration_text(item.active_s))
+                text = tr("{0}\nstep {1}, at {2}, {3}").format(
+                    short_operation(self._session.teardown, self._operations[item.place]), item.step,
+                    duration_text(item.start_s), duration_text(item.active_s))
             QToolTip.showText(event.globalPos(), text, self)
             return True
         return super().event(event)

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -22,27 +20,32 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from oddbolt.effort.times import KnownTimes
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Teardown
 from oddbolt.paint.lanes import lanes_svg
 from oddbolt.paint.palette import Palette
+from oddbolt.reports.as_csv import to_csv
+from oddbolt.reports.content.sequence import sequence_table
 from oddbolt.rules.counting import Count, count
 from oddbolt.rules.device_state import Operation
 from oddbolt.rules.policies import breaches
 from oddbolt.search.planner import STEPS, TIME, Plan, Planner
-from oddbolt.session.change import Change
 from oddbolt.session.session import Session
 from oddbolt.store.files import write_whole
-from oddbolt.studies.needless import performed_for
+from oddbolt.studies.needless import needless_for
 from oddbolt.studies.orders import FREE, IMPOSSIBLE, Number, Orders
 from oddbolt.studies.policy_cost import ISOLATE, Price, prices
-from oddbolt.ui.background.jobs import Jobs
+from oddbolt.ui.background.answer import Answer
 from oddbolt.ui.pieces.sheet import Echo, bring_in_sight, label, lay_out, scrolled, sheet
 from oddbolt.ui.sequence.found_list import FirmList, FoundList, Make, WhatIfList
 from oddbolt.ui.sequence.lanes import LanesView
 from oddbolt.ui.sequence.policies import Policies
-from oddbolt.words import wording
+from oddbolt.ui.workspace import Workspace
+from oddbolt.words.acts import comes_to, obstacle_text, operation_text, short_operation
+from oddbolt.words.figures import duration_text, number_text, steps_text
+from oddbolt.words.names import name_of, names_of
+from oddbolt.words.refusals import refusal_text
+from oddbolt.words.translate import sentence, tr, within
 
 ID = Qt.ItemDataRole.UserRole
 
@@ -57,28 +60,27 @@ class Searched:
     number: Number | None
 
 
-class SequencePanel(QWidget):
+class SequencePanel(Workspace):
     """Searches in a job; what is shown of an older record is faint until the new answer is there."""
 
     def __init__(self, session: Session, palette: Palette, folder: Path) -> None:
-        super().__init__()
-        self._session = session
+        super().__init__(session)
         self._folder = folder
-        self._jobs = Jobs(self)
+        self._plan = Answer(self, session, self._arrived, self._say_problem, faint=self._set_faint)
+        self._costs = Answer(self, session, self._priced, self._say_problem)
         self._found: Searched | None = None
         self._sequence: list[Operation] = []
         self._first: Operation | None = None  # the operation chosen before
         self._prices: dict[str, Price] = {}
-        self._stale = True
         self.performed = LanesView(session, palette, movable=False)
         self.planned = LanesView(session, palette, movable=True)
         self.targets = QListWidget()
-        self.targets.setAccessibleName(self.tr("Parts to be taken off"))
+        self.targets.setAccessibleName(tr("Parts to be taken off"))
         self.objective = QComboBox()
-        self.objective.setAccessibleName(self.tr("What is least"))
-        self.objective.addItem(self.tr("Fewest steps"), STEPS)
-        self.objective.addItem(self.tr("Least time"), TIME)
-        self.hand = QCheckBox(self.tr("The bare hand is a tool"))
+        self.objective.setAccessibleName(tr("What is least"))
+        self.objective.addItem(tr("Fewest steps"), STEPS)
+        self.objective.addItem(tr("Least time"), TIME)
+        self.hand = QCheckBox(tr("The bare hand is a tool"))
         self.figures, self.words = label("", "", wrap=True), label("", "", wrap=True)
         self.policies = Policies()
         self.what_if, self.firm = WhatIfList(session, self._maker), FirmList(session, self._maker)
@@ -87,9 +89,9 @@ class SequencePanel(QWidget):
             found.said.connect(lambda text, alarm: self.say(text, alarm=alarm))
         self.tabs = QTabWidget()
         self.echo = Echo()
-        self.again = QPushButton(self.tr("Best order again"))
-        self.cancel = QPushButton(self.tr("Cancel"))
-        self.export = QPushButton(self.tr("Export…"))
+        self.again = QPushButton(tr("Best order again"))
+        self.cancel = QPushButton(tr("Cancel"))
+        self.export = QPushButton(tr("Export…"))
         self._build()
         for signal in (self.objective.currentIndexChanged, self.hand.toggled):
             signal.connect(lambda _: self.search())
@@ -105,7 +107,6 @@ class SequencePanel(QWidget):
             self.area.horizontalScrollBar().valueChanged.connect(view.update)
         self.planned.dropped.connect(self.move)
         self.planned.hovered.connect(self._hovered)
-        session.listen(self._on_change)
 
     def _build(self) -> None:
         both = QWidget()
@@ -129,36 +130,29 @@ class SequencePanel(QWidget):
         side = QWidget()
         right = QVBoxLayout(side)
         right.setContentsMargins(0, 0, 0, 0)
-        right.addWidget(sheet(self.tr("To be taken off"), self.targets, self.objective, self.hand, stretch=1), 3)
+        right.addWidget(sheet(tr("To be taken off"), self.targets, self.objective, self.hand, stretch=1), 3)
         self.words.setAlignment(Qt.AlignmentFlag.AlignTop)
-        right.addWidget(sheet(self.tr("What it comes to"), self.figures))
+        right.addWidget(sheet(tr("What it comes to"), self.figures))
         self.tabs.setDocumentMode(True)
         self.tabs.tabBar().setDrawBase(False)
         for named in (self.tabs, self.tabs.tabBar()):
-            named.setAccessibleName(self.tr("Why, what is kept to, what if, and how firm"))
-        self.tabs.addTab(scrolled(self.words), self.tr("Why"))
-        self.tabs.addTab(scrolled(self.policies), self.tr("Kept to"))
-        self.tabs.addTab(self.what_if, self.tr("What if"))
-        self.tabs.addTab(self.firm, self.tr("How firm"))
+            named.setAccessibleName(tr("Why, what is kept to, what if, and how firm"))
+        self.tabs.addTab(scrolled(self.words), tr("Why"))
+        self.tabs.addTab(scrolled(self.policies), tr("Kept to"))
+        self.tabs.addTab(self.what_if, tr("What if"))
+        self.tabs.addTab(self.firm, tr("How firm"))
         right.addWidget(self.tabs, 3)
         lay_out(self, left, side)
 
     # -- following the record
 
-    def showEvent(self, _event: object) -> None:  # noqa: N802 (Qt's name)
-        if self._stale:
-            self._refresh()
+    def opened(self) -> None:
+        self._found, self._sequence = None, []
+        self._plan.forget()
+        self._costs.forget()
+        self.targets.clear()
 
-    def _on_change(self, change: Change) -> None:
-        self._stale = True
-        if change.kind == "opened":
-            self._found, self._sequence = None, []
-            self.targets.clear()
-        if self.isVisible():
-            self._refresh()
-
-    def _refresh(self) -> None:
-        self._stale = False
+    def refresh(self) -> None:
         for found in self._lists:
             found.refresh()
         teardown, derived = self._session.teardown, self._session.derived
@@ -166,8 +160,8 @@ class SequencePanel(QWidget):
         begun = self.targets.count() > 0
         self.targets.blockSignals(True)
         self.targets.clear()
-        for part in derived.planner.structure.removals:
-            item = QListWidgetItem(wording.name_of(teardown, part))
+        for part in derived.structure.removals:
+            item = QListWidgetItem(name_of(teardown, part))
             item.setData(ID, part)
             first = part in derived.priority_parts()[:1]
             item.setCheckState(Qt.CheckState.Checked if (part in kept if begun else first) else Qt.CheckState.Unchecked)
@@ -179,8 +173,8 @@ class SequencePanel(QWidget):
             self.hand.blockSignals(True)
             self.hand.setChecked(settings.hand_is_tool)
             self.hand.blockSignals(False)
-        self.performed.show_sequence(derived.planner.structure, derived.performed, self.tr("As performed"))
-        self.policies.show_performed(teardown, breaches(derived.planner.structure, derived.performed))
+        self.performed.show_sequence(derived.structure, derived.performed, tr("As performed"))
+        self.policies.show_performed(teardown, breaches(derived.structure, derived.performed))
         self.search()
 
     def _chosen(self) -> list[str]:
@@ -198,11 +192,11 @@ class SequencePanel(QWidget):
 
     def _maker(self) -> Make:
         """Makes a planner for a record (and other policies than those kept, if told), for a job to use."""
-        kept_now, hand_is_tool = frozenset(self.policies.kept()), self.hand.isChecked()
+        kept_now, hand_is_tool, derived = frozenset(self.policies.kept()), self.hand.isChecked(), self._session.derived
 
         def make(record: Teardown, stop: Callable[[], bool], kept: frozenset[str] = kept_now) -> Planner:
             settings = replace(record.settings, isolate_first=ISOLATE in kept, hand_is_tool=hand_is_tool)
-            return Planner(record, KnownTimes(record), settings, stop, policies=kept - {ISOLATE})
+            return derived.planner_for(settings=settings, policies=kept - {ISOLATE}, stop=stop, record=record)
 
         return make
 
@@ -211,40 +205,39 @@ class SequencePanel(QWidget):
     def search(self) -> None:
         """Find the best sequence for what is chosen; the one shown is faint until then."""
         teardown, chosen, objective = self._session.teardown, self._chosen(), self.objective.currentData()
+        self._prices = {}
+        self._costs.forget()
         if not chosen:
-            self._jobs.cancel("plan")
+            self._plan.cancel()
+            self._plan.forget()
             self._found, self._sequence = None, []
             self._show()
-            self.figures.setText(self.tr("Choose at least one part"))
+            self.figures.setText(tr("Choose at least one part"))
             return
-        self._set_stale(True)
         make = self._maker()
-        self._prices = {}
-        self._jobs.cancel("prices")
-        self._jobs.start("plan", lambda stop: _search(make, teardown, chosen, objective, stop), self._arrived,
-                         failed=lambda text: self.say(text, alarm=True))
+        self._plan.ask(lambda stop: _search(make, teardown, chosen, objective, stop), teardown, tuple(chosen),
+                       objective, tuple(self.policies.kept()), self.hand.isChecked())
 
-    def _set_stale(self, stale: bool) -> None:
-        self.planned.stale = stale
-        self.cancel.setVisible(stale)
+    def _set_faint(self, faint: bool) -> None:
+        self.planned.stale = faint
+        self.cancel.setVisible(faint)
         self.planned.update()
-        if stale:
-            self.say(self.tr("Looking for the best sequence…"))
+        if faint:
+            self.say(tr("Looking for the best sequence…"))
 
     def _cancel(self) -> None:
-        self._jobs.cancel("plan")
-        self._set_stale(False)
-        self.say(self.tr("The search was given up; what is shown is the answer before"))
+        self._plan.cancel()
+        self.say(tr("The search was given up; what is shown is the answer before"))
+
+    def _say_problem(self, words: str) -> None:
+        self.say(words, alarm=True)
 
     def _arrived(self, found: Searched | None) -> None:
-        if found is not None and found.planner.teardown is not self._session.teardown:
-            return  # the record has changed while nobody looked: it is searched anew when somebody does
-        self._set_stale(False)
         if found is None:
             return
         self._found = found
-        self.say("" if found.plan.feasible else self.tr("This cannot be done; in the way: {0}").format(
-            wording.names_of(self._session.teardown, found.plan.blocked_by)), alarm=not found.plan.feasible)
+        self.say("" if found.plan.feasible else tr("This cannot be done; in the way: {0}").format(
+            names_of(self._session.teardown, found.plan.blocked_by)), alarm=not found.plan.feasible)
         self._take_best()
         self._look_for_prices(found.plan)
 
@@ -252,9 +245,8 @@ class SequencePanel(QWidget):
         """What each policy that is kept costs this plan; in a job of its own, when the plan is shown already."""
         kept, teardown, make = self.policies.kept(), self._session.teardown, self._maker()
         if plan.feasible and kept:
-            self._jobs.start(
-                "prices", lambda stop: prices(lambda some: make(teardown, stop, some), kept, plan.targets,
-                                              plan.objective), self._priced)
+            self._costs.ask(lambda stop: prices(lambda some: make(teardown, stop, some), kept, plan.targets,
+                                                plan.objective), teardown, tuple(kept), plan)
 
     def _priced(self, found: dict[str, Price] | None) -> None:
         self._prices = found or {}
@@ -276,9 +268,9 @@ class SequencePanel(QWidget):
 
     def _show(self) -> None:
         counted, found = self._counted(self._sequence), self._found
-        structure = found.planner.structure if found is not None else self._session.derived.planner.structure
+        structure = found.planner.structure if found is not None else self._session.derived.structure
         own = found is not None and self._sequence != list(found.plan.sequence)
-        self.planned.show_sequence(structure, counted, self.tr("Your order") if own else self.tr("Best"))
+        self.planned.show_sequence(structure, counted, tr("Your order") if own else tr("Best"))
         longest = max(self.performed.total_s, self.planned.total_s, 1.0)
         room = max(400, self.area.viewport().width() - 200)
         for view in (self.performed, self.planned):
@@ -301,28 +293,28 @@ class SequencePanel(QWidget):
         plan, done = found.plan, self._session.derived.performed
         lines = []
         if done.timed:
-            lines.append(self.tr("As performed: {0}").format(_comes_to(done)))
+            lines.append(tr("As performed: {0}").format(comes_to(done)))
             lines += self._lost_lines(found.planner, [timed.operation for timed in done.timed], plan.targets)
-        bound = self.tr("proven") if plan.optimal else self.tr("at least {0}").format(
-            plan.lower_bound if plan.objective == STEPS else wording.duration_text(plan.lower_bound / 1000))
-        lines.append(self.tr("Best: {0} ({1})").format(_comes_to(plan.count), bound))
+        bound = tr("proven") if plan.optimal else tr("at least {0}").format(
+            plan.lower_bound if plan.objective == STEPS else duration_text(plan.lower_bound / 1000))
+        lines.append(tr("Best: {0} ({1})").format(comes_to(plan.count), bound))
         if self._sequence != list(plan.sequence):
-            lines.append(self.tr("Your order: {0}").format(_comes_to(counted)))
+            lines.append(tr("Your order: {0}").format(comes_to(counted)))
         if found.number is not None:
-            more = "" if found.number.exact else self.tr("more than ")
-            lines.append(self.tr("Orders of these {0} operations: {1}{2}").format(
-                len(plan.sequence), more, wording.number_text(found.number.orders)))
+            text = tr("Orders of these {0} operations: {1}") if found.number.exact \
+                else tr("Orders of these {0} operations: more than {1}")
+            lines.append(text.format(len(plan.sequence), number_text(found.number.orders)))
         self.figures.setText("\n".join(lines))
 
     def _lost_lines(self, planner: Planner, operations: list[Operation], targets: Sequence[str]) -> list[str]:
         """What the work came to for these parts, and what of it they did not need."""
-        work = performed_for(planner, operations, targets)
+        work = needless_for(planner, operations, targets)
         if work is None:
             return []
-        lines = [self.tr("Up to these parts: {0}").format(_comes_to(work.until))]
+        lines = [tr("Up to these parts: {0}").format(comes_to(work.until))]
         if work.needless:
-            lines.append(self.tr("needless for them: {0} operations, {1} steps, {2}").format(
-                len(work.needless), work.steps_lost, wording.duration_text(max(0, work.time_lost_ms) / 1000)))
+            lines.append(tr("needless for them: {0} operations, {1}, {2}").format(
+                len(work.needless), steps_text(work.steps_lost), duration_text(max(0, work.time_lost_ms) / 1000)))
         return lines
 
     def _bring_in_sight(self, view: LanesView, place: int) -> None:
@@ -350,18 +342,18 @@ class SequencePanel(QWidget):
         lines = []
         if self._first is not None and self._first != operation:
             relation = found.orders.relation(self._first, operation)
-            first, second = (wording.short_operation(teardown, o) for o in (self._first, operation))
-            lines.append({FREE: self.tr("{0} and {1}: either may come first"),
-                          IMPOSSIBLE: self.tr("{1} must come before {0}")}.get(
-                              relation, self.tr("{0} must come before {1}")).format(first, second) + "\n")
+            first, second = (short_operation(teardown, o) for o in (self._first, operation))
+            lines.append({FREE: tr("{0} and {1}: either may come first"),
+                          IMPOSSIBLE: tr("{1} must come before {0}")}.get(
+                              relation, tr("{0} must come before {1}")).format(first, second) + "\n")
         chain = found.orders.chain(operation)
-        lines.append(wording.operation_text(teardown, structure, operation).capitalize())
+        lines.append(sentence(operation_text(teardown, structure, operation)))
         for earlier, later in zip(reversed(chain[:-1]), reversed(chain[1:])):
             reasons = found.orders.reason(earlier, later)
-            why = _inside(wording.obstacle_text(teardown, reasons[0])) if reasons else self.tr("to be safe first")
-            lines.append(self.tr("waits for {0} ({1})").format(wording.short_operation(teardown, earlier), why))
+            why = within(obstacle_text(teardown, reasons[0])) if reasons else tr("to be safe first")
+            lines.append(tr("waits for {0} ({1})").format(short_operation(teardown, earlier), why))
         if len(chain) == 1:
-            lines.append(self.tr("waits for nothing"))
+            lines.append(tr("waits for nothing"))
         self.words.setText("\n".join(lines))
 
     def say(self, text: str, *, alarm: bool = False) -> None:
@@ -389,69 +381,52 @@ class SequencePanel(QWidget):
             return
         if counted.obstacles:
             where, obstacle = counted.obstacles[0]
-            name = wording.short_operation(self._session.teardown, trial[where])
-            self.say(self.tr("Not there: {0}: {1}").format(
-                name, _inside(wording.obstacle_text(self._session.teardown, obstacle))), alarm=True)
+            name = short_operation(self._session.teardown, trial[where])
+            self.say(tr("Not there: {0}: {1}").format(
+                name, within(obstacle_text(self._session.teardown, obstacle))), alarm=True)
             return
         self._sequence = trial
         self.planned.chosen = trial.index(operation)
-        self.say(self.tr("Now {0}").format(_comes_to(counted)))
+        self.say(tr("Now {0}").format(comes_to(counted)))
         self._show()
 
     def _hovered(self, place: int, before: int) -> None:
         """While it is dragged: what it would come to there."""
         counted = self._counted(self.moved(place, before)) if self._found is not None else None
         if counted is not None and counted.obstacles:
-            self.say(self.tr("Not there: {0}").format(
-                _inside(wording.obstacle_text(self._session.teardown, counted.obstacles[0][1]))), alarm=True)
+            self.say(tr("Not there: {0}").format(
+                within(obstacle_text(self._session.teardown, counted.obstacles[0][1]))), alarm=True)
         elif counted is not None:
-            self.say(self.tr("There: {0}").format(_comes_to(counted)))
+            self.say(tr("There: {0}").format(comes_to(counted)))
 
     # -- out
 
     def ask_export(self) -> None:
-        formats = {self.tr("Drawing (*.svg)"): "svg", self.tr("Table (*.csv)"): "csv"}
-        name, chosen = QFileDialog.getSaveFileName(self, self.tr("Export the sequence"),
+        formats = {tr("Drawing (*.svg)"): "svg", tr("Table (*.csv)"): "csv"}
+        name, chosen = QFileDialog.getSaveFileName(self, tr("Export the sequence"),
                                                    str(self._folder / "sequence.svg"), ";;".join(formats))
         if name:
             made = "csv" if name.lower().endswith(".csv") else formats.get(chosen, "svg")
             try:
                 write_whole(Path(name), self._svg() if made == "svg" else self._csv())
             except Refusal as refusal:
-                self.say(str(refusal), alarm=True)
+                self.say(refusal_text(refusal), alarm=True)
             else:
-                self.say(self.tr("Written to {0}").format(name))
+                self.say(tr("Written to {0}").format(name))
 
     def _csv(self) -> bytes:
-        """One row an operation: units in the names of the columns."""
-        counted, planner = self._counted(self._sequence), self._found.planner
-        out = io.StringIO()
-        table = csv.writer(out)
-        table.writerow(("step", "start_s", "active_s", "wait_s", "tool", "operation", "live"))
-        for timed in counted.timed:
-            table.writerow((timed.step, timed.start_ms / 1000, timed.kind.active_ms / 1000, timed.kind.wait_ms / 1000,
-                            timed.tool, wording.operation_text(planner.teardown, planner.structure, timed.operation),
-                            "yes" if timed.live else "no"))
-        return out.getvalue().encode()
+        planner = self._found.planner
+        return to_csv(sequence_table(planner.teardown, planner.structure, self._counted(self._sequence)))
 
     def _svg(self) -> bytes:
         return lanes_svg([(view.title, view.picture) for view in (self.performed, self.planned)
                           if view.picture is not None])
 
     def stop(self) -> None:
-        self._jobs.stop_all()
+        self._plan.stop()
+        self._costs.stop()
         for found in self._lists:
             found.stop()
-
-
-def _inside(text: str) -> str:
-    """A sentence within another one."""
-    return text[:1].lower() + text[1:]
-
-
-def _comes_to(counted: Count) -> str:
-    live = f", {counted.live_acts} live" if counted.live_acts else ""
-    return f"{counted.steps} steps, {wording.duration_text(counted.time_ms / 1000)}{live}"
 
 
 def _search(make: Make, teardown: Teardown, targets: list[str], objective: str,

@@ -11,7 +11,8 @@ from oddbolt.model.things import Teardown
 from oddbolt.rules.policies import APART, CELL, KEEP, Breach
 from oddbolt.studies.policy_cost import ISOLATE, Price
 from oddbolt.ui.pieces.sheet import label
-from oddbolt.words import wording
+from oddbolt.words.acts import breach_text, price_text
+from oddbolt.words.translate import tr
 
 INDENT = 20  # px: the text of a switch begins there
 
@@ -23,10 +24,10 @@ class Policies(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        texts = {ISOLATE: self.tr("Make safe first"),
-                 APART: self.tr("No solvent while heat is on"),
-                 CELL: self.tr("No cell heated above its limit"),
-                 KEEP: self.tr("Nothing destroyed on the way")}
+        texts = {ISOLATE: tr("Make safe first"),
+                 APART: tr("No solvent while heat is on"),
+                 CELL: tr("No cell heated above its limit"),
+                 KEEP: tr("Nothing destroyed on the way")}
         self.boxes = {policy: QCheckBox(text) for policy, text in texts.items()}
         self.lines: dict[str, QLabel] = {policy: label("", "faint", wrap=True) for policy in texts}
         self.performed = label("", "faint", wrap=True)
@@ -40,7 +41,7 @@ class Policies(QWidget):
             switch.toggled.connect(lambda _: self.changed.emit())
         box.addSpacing(6)
         box.addWidget(self.performed)
-        box.addWidget(label(self.tr("Local codes, the maker's instructions and licensed practice come first."), "faint",
+        box.addWidget(label(tr("Local codes, the maker's instructions and licensed practice come first."), "faint",
                             wrap=True))
         box.addStretch(1)
 
@@ -58,18 +59,18 @@ class Policies(QWidget):
                   prices: Mapping[str, Price]) -> None:
         """Where the plan shown breaks each policy, and what those kept cost it."""
         for policy, line in self.lines.items():
-            told = [wording.breach_text(teardown, breach) for breach in broken if breach.policy == policy]
+            told = [breach_text(teardown, breach) for breach in broken if breach.policy == policy]
             if told and self.boxes[policy].isChecked():
-                told = [self.tr("cannot be kept. {0}").format(text) for text in told]
+                told = [tr("cannot be kept. {0}").format(text) for text in told]
             if policy == ISOLATE and live_acts:
-                told.append(self.tr("{0} live acts in this plan").format(live_acts))
+                told.append(tr("{0} live acts in this plan").format(live_acts))
             if policy in prices:
-                told.append(wording.price_text(prices[policy]))
+                told.append(price_text(prices[policy]))
             line.setText("\n".join(told))
             line.setVisible(bool(told))
 
     def show_performed(self, teardown: Teardown, broken: Sequence[Breach]) -> None:
         """What the work as performed broke."""
-        lines = [wording.breach_text(teardown, breach) for breach in broken]
-        self.performed.setText(self.tr("As performed:") + "\n" + "\n".join(lines) if lines else "")
+        lines = [breach_text(teardown, breach) for breach in broken]
+        self.performed.setText(tr("As performed:") + "\n" + "\n".join(lines) if lines else "")
         self.performed.setVisible(bool(lines))

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent, QTimer
+from collections.abc import Iterator
+
 from PySide6.QtGui import QBrush, QColor, QFont
 from PySide6.QtWidgets import (
     QComboBox,
@@ -16,27 +17,33 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from oddbolt.model.refusal import Refusal
 from oddbolt.paint.palette import Palette
 from oddbolt.scoring.evaluate import CriterionScore, PartScore, Verdict
 from oddbolt.scoring.method import Criterion
-from oddbolt.session import commands
-from oddbolt.session.change import Change
+from oddbolt.session.derived import Derived
 from oddbolt.session.session import Session
-from oddbolt.ui.access.panel import convention_text
+from oddbolt.session.verbs.answers import answer
+from oddbolt.ui.background.answer import Answer
 from oddbolt.ui.pieces.sheet import label, lay_out, sheet
 from oddbolt.ui.widgets.index_scale import IndexScale, class_text, index_text
-from oddbolt.words import wording
+from oddbolt.ui.workspace import Workspace
+from oddbolt.words.figures import points_text
+from oddbolt.words.names import name_of, names_of, role_name
+from oddbolt.words.translate import of_data, tr
+from oddbolt.words.verdicts import convention_text, ground_text
 
 METHOD = "eu-2023-1669-tablet"
 
 
-class VerdictPanel(QWidget):
+class VerdictPanel(Workspace):
+    """Judged in a job: a verdict takes as long as the depths of all its parts."""
+
+    refreshes_later = True  # the editors are replaced, and not from within their own signals
+
     def __init__(self, session: Session, palette: Palette) -> None:
-        super().__init__()
-        self._session = session
+        super().__init__(session)
+        self._answer = Answer(self, session, self._show, self._say_problem, faint=self._set_faint)
         self._palette = palette
-        self._stale = True
         self._editors: dict[str, QComboBox] = {}
         self.scale = IndexScale(palette)
         self.headline = label("", "title")
@@ -47,22 +54,21 @@ class VerdictPanel(QWidget):
         self._questions = QFormLayout()
         self.source = label("", "faint", wrap=True)
         self._build()
-        session.listen(self._on_change)
 
     def _build(self) -> None:
         self.points.setColumnCount(4)
-        self.points.setHeaderLabels([self.tr("Criterion and part"), self.tr("Weight"), self.tr("Points"),
-                                     self.tr("What it rests on")])
-        self.points.setAccessibleName(self.tr("Points"))
+        self.points.setHeaderLabels([tr("Criterion and part"), tr("Weight"), tr("Points"),
+                                     tr("What it rests on")])
+        self.points.setAccessibleName(tr("Points"))
         self.points.setAlternatingRowColors(True)
         header = self.points.header()
         header.setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)
         header.setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)
         header.setSectionResizeMode(2, QHeaderView.ResizeMode.ResizeToContents)
         header.setSectionResizeMode(3, QHeaderView.ResizeMode.Stretch)
-        self.unknowns.setAccessibleName(self.tr("What is not known, widest first"))
+        self.unknowns.setAccessibleName(tr("What is not known, widest first"))
         self.unknowns.setWordWrap(True)
-        self.assumed.setAccessibleName(self.tr("What is assumed"))
+        self.assumed.setAccessibleName(tr("What is assumed"))
         self.assumed.setWordWrap(True)
         font = self.headline.font()
         font.setPointSizeF(font.pointSizeF() * 1.7)
@@ -76,43 +82,54 @@ class VerdictPanel(QWidget):
         self._questions.setRowWrapPolicy(QFormLayout.RowWrapPolicy.WrapAllRows)
         questions.setLayout(self._questions)
         right = QVBoxLayout()
-        right.addWidget(sheet(self.tr("Answers this method asks for"), questions))
-        right.addWidget(sheet(self.tr("What is not known, widest first"), self.unknowns, stretch=1), 1)
-        right.addWidget(sheet(self.tr("What is assumed on the ways in"), self.assumed, stretch=1), 1)
+        right.addWidget(sheet(tr("Answers this method asks for"), questions))
+        right.addWidget(sheet(tr("What is not known, widest first"), self.unknowns, stretch=1), 1)
+        right.addWidget(sheet(tr("What is assumed on the ways in"), self.assumed, stretch=1), 1)
         side = QWidget()
         side.setLayout(right)
         right.setContentsMargins(0, 0, 0, 0)
         lay_out(self, left, side)
 
-    def _on_change(self, change: Change) -> None:
-        self._stale = True
-        if self.isVisible():
-            # Not from within an editor's own signal: refreshing replaces the editors.
-            QTimer.singleShot(0, self.refresh)
-
-    def showEvent(self, event: QEvent) -> None:  # noqa: N802 (Qt's name)
-        super().showEvent(event)
-        if self._stale:
-            self.refresh()
+    def opened(self) -> None:
+        self._answer.forget()
 
     def refresh(self) -> None:
-        self._stale = False
-        verdict = self._session.derived.verdict(METHOD)
+        derived = self._session.derived
+        self._answer.ask(lambda: _judged(derived), self._session.teardown)
+
+    def _set_faint(self, faint: bool) -> None:
+        """What is shown is of an older record until it has been judged anew."""
+        self.points.setEnabled(not faint)
+        self.scale.setEnabled(not faint)
+        if faint:
+            self.firm.setText(tr("Judging…"))
+
+    def say(self, text: str, *, alarm: bool = False) -> None:
+        self.firm.setText(text)
+
+    def _say_problem(self, words: str) -> None:
+        self.say(words, alarm=True)
+
+    def stop(self) -> None:
+        self._answer.stop()
+
+    def _show(self, verdict: Verdict | None) -> None:
+        if verdict is None:
+            return
         self.scale.show_verdict(verdict)
-        self.headline.setText(f"{index_text(verdict)}, {class_text(verdict)}")
-        self.firm.setText(self.tr("{0}. {1}").format(verdict.method.name, self._firmness(verdict)))
+        self.headline.setText(tr("{0}, {1}").format(index_text(verdict), class_text(verdict)))
+        self.firm.setText(tr("{0}. {1}").format(of_data(verdict.method.name), self._firmness(verdict)))
         self._fill_points(verdict)
         self._fill_unknowns(verdict)
         self._fill_assumed(verdict)
         self._fill_questions(verdict)
-        self.source.setText(self.tr("{0} ({1}). Figures from memory; the text of the law decides.\n{2}").format(
-            verdict.method.source, verdict.method.edition,
-            convention_text(verdict.convention).replace(" · thickness grows with the square root of the time", "")))
+        self.source.setText(tr("{0} ({1}). Figures from memory; the text of the law decides.\n{2}").format(
+            of_data(verdict.method.source), of_data(verdict.method.edition), convention_text(verdict.convention)))
 
     def _firmness(self, verdict: Verdict) -> str:
         if verdict.is_firm:
-            return self.tr("The class is firm: nothing still unknown can change it.")
-        return self.tr("The class is open: what is not known, at the right, decides it.")
+            return tr("The class is firm: nothing still unknown can change it.")
+        return tr("The class is open: what is not known, at the right, decides it.")
 
     def _fill_points(self, verdict: Verdict) -> None:
         teardown = self._session.teardown
@@ -120,8 +137,8 @@ class VerdictPanel(QWidget):
                   for n in range(self.points.topLevelItemCount())}
         self.points.clear()
         for score in verdict.criteria:
-            name = score.criterion.name
-            rest = "; ".join(wording.evidence_text(teardown, e) for e in score.evidence) or score.criterion.rule
+            name = of_data(score.criterion.name)
+            rest = "; ".join(ground_text(teardown, e) for e in score.evidence) or of_data(score.criterion.rule)
             row = QTreeWidgetItem([name, f"{score.criterion.weight:.0%}", points_text(score.points), rest])
             row.setToolTip(0, self._rule_tip(score))
             row.setToolTip(3, self._rule_tip(score))
@@ -130,7 +147,7 @@ class VerdictPanel(QWidget):
             for column in range(3):
                 row.setFont(column, font)
             if score.criterion.confidence != "high":
-                row.setText(0, self.tr("{0}  (unconfirmed)").format(name))
+                row.setText(0, tr("{0}  (unconfirmed)").format(name))
             for part in score.parts:
                 row.addChild(self._part_row(part))
             self.points.addTopLevelItem(row)
@@ -138,12 +155,12 @@ class VerdictPanel(QWidget):
 
     def _part_row(self, part: PartScore) -> QTreeWidgetItem:
         teardown = self._session.teardown
-        texts = "; ".join(wording.evidence_text(teardown, evidence) for evidence in part.evidence)
-        name = wording.role_name(part.role)
-        if part.part and wording.name_of(teardown, part.part) != name:
-            name = f"{name}: {wording.name_of(teardown, part.part)}"
+        texts = "; ".join(ground_text(teardown, evidence) for evidence in part.evidence)
+        name = role_name(part.role)
+        if part.part and name_of(teardown, part.part) != name:
+            name = f"{name}: {name_of(teardown, part.part)}"
         if part.fails:
-            texts += self.tr("; no class of the method fits, the least points are given")
+            texts = tr("{0}; no class of the method fits, the least points are given").format(texts)
         row = QTreeWidgetItem([name, f"{part.weight:.0%}", points_text(part.points), texts])
         row.setToolTip(3, texts)
         if part.points[0] != part.points[1] or part.fails:
@@ -152,23 +169,23 @@ class VerdictPanel(QWidget):
 
     def _rule_tip(self, score: CriterionScore) -> str:
         criterion = score.criterion
-        lines = [self.tr("Rule: {0}").format(criterion.rule), self.tr("Confidence: {0}").format(criterion.confidence)]
+        lines = [tr("Rule: {0}").format(of_data(criterion.rule)), tr("Confidence: {0}").format(criterion.confidence)]
         if criterion.table:
-            rows = [self.tr("at most {0:g} steps: {1:g}").format(limit, points) for limit, points in criterion.table]
-            lines.append("; ".join([*rows, self.tr("more: {0:g}").format(criterion.beyond)]))
+            rows = [tr("at most {0:g} steps: {1:g}").format(limit, points) for limit, points in criterion.table]
+            lines.append("; ".join([*rows, tr("more: {0:g}").format(criterion.beyond)]))
         if criterion.points:
             lines.append("; ".join(f"{word}: {points_text(points)}" for word, points in criterion.points.items()))
         return "\n".join(lines)
 
     def _fill_unknowns(self, verdict: Verdict) -> None:
         self.unknowns.clear()
-        names = {score.criterion.id: score.criterion.name for score in verdict.criteria}
+        names = {score.criterion.id: of_data(score.criterion.name) for score in verdict.criteria}
         for unknown in verdict.unknowns:
-            where = f"{names[unknown.criterion]}, {wording.role_name(unknown.role)}" if unknown.role \
+            where = f"{names[unknown.criterion]}, {role_name(unknown.role)}" if unknown.role \
                 else names[unknown.criterion]
-            self.unknowns.addItem(self.tr("{0}: {1:.2f} of the index").format(where, unknown.spread))
+            self.unknowns.addItem(tr("{0}: {1:.2f} of the index").format(where, unknown.spread))
         if not verdict.unknowns:
-            self.unknowns.addItem(self.tr("Nothing"))
+            self.unknowns.addItem(tr("Nothing"))
 
     def _fill_assumed(self, verdict: Verdict) -> None:
         self.assumed.clear()
@@ -176,11 +193,11 @@ class VerdictPanel(QWidget):
         for id_ in verdict.assumed:
             parts = [part for part, plan in verdict.plans.items()
                      if any(id_ in (op.joint, op.part) for op in plan.sequence)]
-            item = QListWidgetItem(self.tr("{0}, on the way to {1}").format(
-                wording.name_of(teardown, id_), wording.names_of(teardown, parts)))
+            item = QListWidgetItem(tr("{0}, on the way to {1}").format(
+                name_of(teardown, id_), names_of(teardown, parts)))
             self.assumed.addItem(item)
         if not verdict.assumed:
-            self.assumed.addItem(self.tr("Nothing on the ways to the priority parts"))
+            self.assumed.addItem(tr("Nothing on the ways to the priority parts"))
 
     # -- answers
 
@@ -194,25 +211,25 @@ class VerdictPanel(QWidget):
             for criterion in asked:
                 editor = self._editor(criterion, verdict)
                 self._editors[criterion.id] = editor
-                question = label(criterion.name if not criterion.unit or criterion.words
-                                 else self.tr("{0}, {1}").format(criterion.name, criterion.unit))
+                question = label(of_data(criterion.name) if not criterion.unit or criterion.words
+                                 else tr("{0}, {1}").format(of_data(criterion.name), of_data(criterion.unit)))
                 question.setBuddy(editor)
-                question.setToolTip(criterion.rule)
+                question.setToolTip(of_data(criterion.rule))
                 self._questions.addRow(question, editor)
         for criterion in asked:
             self._show_answer(criterion.id, answers.get(criterion.id))
 
     def _editor(self, criterion: Criterion, verdict: Verdict) -> QComboBox:
         box = QComboBox()
-        box.addItem(self.tr("not answered"), None)
+        box.addItem(tr("not answered"), None)
         low, high = verdict.method.scale
         values = criterion.words or (range(round(criterion.at_least[0][0]) + 4) if criterion.at_least
                                      else range(round(low), round(high) + 1))
         for value in values:
-            box.addItem(str(value), value)
+            box.addItem(of_data(str(value)), value)
         box.activated.connect(lambda row: self._answer(criterion.id, box.itemData(row)))
-        box.setAccessibleName(criterion.name)
-        box.setToolTip(criterion.rule)
+        box.setAccessibleName(of_data(criterion.name))
+        box.setToolTip(of_data(criterion.rule))
         return box
 
     def _show_answer(self, criterion: str, value: object) -> None:
@@ -222,13 +239,9 @@ class VerdictPanel(QWidget):
         editor.setCurrentIndex(max(0, editor.findData(value)))
 
     def _answer(self, criterion: str, value: object) -> None:
-        try:
-            self._session.do(commands.answer(self._session.teardown, METHOD, criterion, value))
-        except Refusal as refusal:
-            self.firm.setText(str(refusal))
+        self.do(answer, METHOD, criterion, value, echo=False)
 
 
-def points_text(points: tuple[float, float]) -> str:
-    low, high = points
-    text = [f"{value:.2f}".rstrip("0").rstrip(".") for value in (low, high)]
-    return text[0] if text[0] == text[1] else f"{text[0]} to {text[1]}"
+def _judged(derived: Derived) -> Iterator[Verdict | None]:
+    yield None
+    yield derived.verdict(METHOD)

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QWidget
 
 from oddbolt.paint.palette import Palette
 from oddbolt.scoring.evaluate import Verdict
+from oddbolt.words.translate import tr
 
 
 class IndexScale(QWidget):
@@ -16,7 +17,7 @@ class IndexScale(QWidget):
         self._palette = palette
         self._verdict: Verdict | None = None
         self.setMinimumHeight(6 * self.fontMetrics().height())
-        self.setAccessibleName(self.tr("Index"))
+        self.setAccessibleName(tr("Index"))
 
     def show_verdict(self, verdict: Verdict) -> None:
         self._verdict = verdict
@@ -71,9 +72,11 @@ class IndexScale(QWidget):
 
 def index_text(verdict: Verdict) -> str:
     low, high = (f"{value:.{verdict.method.decimals}f}" for value in verdict.index)
-    return low if low == high else f"{low} to {high}"
+    return low if low == high else tr("{0} to {1}").format(low, high)
 
 
 def class_text(verdict: Verdict) -> str:
     names = verdict.classes
-    return f"class {names[0]}" if len(names) == 1 else f"class {', '.join(names[:-1])} or {names[-1]}"
+    if len(names) == 1:
+        return tr("class {0}").format(names[0])
+    return tr("class {0} or {1}").format(", ".join(names[:-1]), names[-1])

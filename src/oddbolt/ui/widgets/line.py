@@ -8,6 +8,8 @@ from PySide6.QtCore import QEvent, QStringListModel, Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QCompleter, QLineEdit
 
+from oddbolt.words.translate import tr
+
 
 class CommandLine(QLineEdit):
     """Asks `complete` for what a line could become; says when to echo, to count, and to be left."""
@@ -23,9 +25,9 @@ class CommandLine(QLineEdit):
         completer.setCompletionMode(QCompleter.CompletionMode.UnfilteredPopupCompletion)
         completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
         self.setCompleter(completer)
-        self.setPlaceholderText(self.tr("T to type: 4 PH00 A cover · plug pack b2b · glue pack heat 70C 5min · "
+        self.setPlaceholderText(tr("T to type: 4 PH00 A cover · plug pack b2b · glue pack heat 70C 5min · "
                                         "lift board · ?board"))
-        self.setAccessibleName(self.tr("One line"))
+        self.setAccessibleName(tr("One line"))
         self.textEdited.connect(lambda text: self._model.setStringList(self._complete(text)))
 
     def event(self, event: QEvent) -> bool:

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QWidget
 from oddbolt.paint.bolts import recess_path
 from oddbolt.paint.palette import Palette
 from oddbolt.reassembly.tally import BoltTally
+from oddbolt.words.translate import tr
 
 
 class OddBoltFigure(QWidget):
@@ -19,7 +20,7 @@ class OddBoltFigure(QWidget):
         self._palette = palette
         self._tally = BoltTally(out=0, back=0, lost=0, uncertain=(), by_letter=())
         self.setMinimumSize(QSize(276, 46))
-        self.setAccessibleName(self.tr("Odd bolts"))
+        self.setAccessibleName(tr("Odd bolts"))
 
     @property
     def tally(self) -> BoltTally:
@@ -27,11 +28,11 @@ class OddBoltFigure(QWidget):
 
     def show_tally(self, tally: BoltTally) -> None:
         self._tally = tally
-        text = self.tr("{0} out, {1} back, {2} odd").format(tally.out, tally.back, tally.odd)
+        text = tr("{0} out, {1} back, {2} odd").format(tally.out, tally.back, tally.odd)
         if tally.uncertain:
-            text += self.tr("; {0} groups of unknown number").format(len(tally.uncertain))
+            text += tr("; {0} groups of unknown number").format(len(tally.uncertain))
         self.setAccessibleDescription(text)
-        letters = "\n".join(self.tr("{0}: {1} out, {2} back").format(*row) for row in tally.by_letter)
+        letters = "\n".join(tr("{0}: {1} out, {2} back").format(*row) for row in tally.by_letter)
         self.setToolTip(f"{text}\n{letters}".strip())
         self.update()
 
@@ -40,7 +41,7 @@ class OddBoltFigure(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         tally, palette = self._tally, self._palette
         x = 4.0
-        for value, word in ((tally.out, self.tr("out")), (tally.back, self.tr("back"))):
+        for value, word in ((tally.out, tr("out")), (tally.back, tr("back"))):
             x = self._figure(painter, x, str(value), word, QColor(palette.ink))
         right = QRectF(x + 2, 3, self.width() - x - 6, self.height() - 6)
         painter.setPen(Qt.PenStyle.NoPen)
@@ -55,7 +56,7 @@ class OddBoltFigure(QWidget):
         painter.fillPath(recess_path("PH", 7.5), QColor(palette.accent if tally.odd == 0 else palette.warn))
         painter.restore()
         sign = "?" if tally.uncertain else ""
-        self._figure(painter, right.x() + 38, f"{tally.odd}{sign}", self.tr("odd"), ink)
+        self._figure(painter, right.x() + 38, f"{tally.odd}{sign}", tr("odd"), ink)
         painter.end()
 
     def _figure(self, painter: QPainter, x: float, value: str, word: str, ink: QColor) -> float:

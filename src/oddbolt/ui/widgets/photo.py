@@ -24,6 +24,7 @@ from oddbolt.paint.palette import Palette
 from oddbolt.ui.widgets.overlay import End, Overlay, Proposal
 from oddbolt.ui.widgets.photo_item import PhotoItem
 from oddbolt.ui.widgets.pins import RING, Pin, PinSprites
+from oddbolt.words.translate import tr
 
 DRAG_STARTS_PX = 5
 SMALLEST, LARGEST = 0.02, 12.0
@@ -70,8 +71,8 @@ class PhotoCanvas(QGraphicsView):
         self.setBackgroundBrush(QColor("#3B4442"))
         self.setFrameShape(QGraphicsView.Shape.NoFrame)
         for widget in (self, self.viewport()):
-            widget.setAccessibleName(self.tr("Photograph of the state"))
-        self.setAccessibleDescription(self.tr("Click to mark, drag to pan, Shift and drag to draw round several, "
+            widget.setAccessibleName(tr("Photograph of the state"))
+        self.setAccessibleDescription(tr("Click to mark, drag to pan, Shift and drag to draw round several, "
                                               "Ctrl and drag for a row, wheel to zoom, 0 to fit"))
 
     # -- content

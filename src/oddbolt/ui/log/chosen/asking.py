@@ -8,12 +8,13 @@ from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QScrollArea, QToo
 
 from oddbolt.knowledge.evidence import HIDES, WAY, WITHIN
 from oddbolt.knowledge.questions import Question, rank
-from oddbolt.model.refusal import Refusal
-from oddbolt.session import commands
 from oddbolt.session.session import Session
-from oddbolt.ui.background.jobs import Jobs
+from oddbolt.session.verbs.answers import answer_access
+from oddbolt.ui.background.answer import Answer
 from oddbolt.ui.pieces.sheet import label
-from oddbolt.words import wording
+from oddbolt.ui.workspace import carry_out
+from oddbolt.words.names import name_of
+from oddbolt.words.translate import tr
 
 MOST = 5  # more at a time would be nagging
 LEAST_SPREAD = 0.05  # steps; below, an answer changes nothing a person would notice
@@ -29,7 +30,7 @@ class Asking(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self._jobs = Jobs(self)
+        self._found = Answer(self, session, self._take, lambda words: self.said.emit(words, True))
         self._questions: list[Question] = []
         self._place = 0
         self._rows: dict[str, Row] = {}
@@ -39,8 +40,8 @@ class Asking(QWidget):
         self._soon.timeout.connect(self._look)
         self.text = label("", "title", wrap=True)
         self.worth = label("", "faint", wrap=True)
-        self.answer = QPushButton(self.tr("Answer as shown  Q"))
-        self.later = QPushButton(self.tr("Another question"))
+        self.answer = QPushButton(tr("Answer as shown  Q"))
+        self.later = QPushButton(tr("Another question"))
         for button in (self.answer, self.later):
             button.setObjectName("big")
         self._list = QWidget()
@@ -72,14 +73,14 @@ class Asking(QWidget):
 
     def _look(self) -> None:
         teardown = self._session.teardown
-        parts = self._session.derived.priority_parts() or list(self._session.derived.planner.structure.removals)
-        self._jobs.start("rank", lambda: rank(teardown, parts), self._found)
+        parts = self._session.derived.priority_parts() or list(self._session.derived.structure.removals)
+        self._found.ask(lambda: rank(teardown, parts), teardown)
 
     def stop(self) -> None:
         self._soon.stop()
-        self._jobs.stop_all()
+        self._found.stop()
 
-    def _found(self, questions: list[Question] | None) -> None:
+    def _take(self, questions: list[Question] | None) -> None:
         self._questions = [q for q in questions or [] if q.spread > LEAST_SPREAD][:MOST]
         self._show(0)
         self.number_changed.emit(len(self._questions))
@@ -100,22 +101,22 @@ class Asking(QWidget):
         self.answer.setEnabled(question is not None)
         self.later.setEnabled(len(self._questions) > 1)
         if question is None:
-            self.text.setText(self.tr("Nothing to ask"))
-            self.worth.setText(self.tr("What is known of access does not leave a depth open."))
+            self.text.setText(tr("Nothing to ask"))
+            self.worth.setText(tr("What is known of access does not leave a depth open."))
             self.shown.emit([])
             return
-        name = wording.name_of(teardown, question.about)
-        texts = {HIDES: self.tr("Which of these did {0} really hide?"),
-                 WITHIN: self.tr("Which of these could have been undone before {0} came off?"),
-                 WAY: self.tr("Since {0} opened: what was in the way of each?")}
+        name = name_of(teardown, question.about)
+        texts = {HIDES: tr("Which of these did {0} really hide?"),
+                 WITHIN: tr("Which of these could have been undone before {0} came off?"),
+                 WAY: tr("Since {0} opened: what was in the way of each?")}
         self.text.setText(texts[question.kind].format(name))
-        worth = self.tr("The answer takes away about {0} steps of doubt.").format(f"{question.spread:.1f}")
+        worth = tr("The answer takes away about {0} steps of doubt.").format(f"{question.spread:.1f}")
         if not question.fresh:
-            worth += " " + self.tr("That state has passed: from memory or the photographs, or leave it assumed.")
+            worth += " " + tr("That state has passed: from memory or the photographs, or leave it assumed.")
         self.worth.setText(worth)
         for thing in question.things:
-            choices = {x: wording.name_of(teardown, x) for x in question.choices.get(thing, ())}
-            row = Row(wording.name_of(teardown, thing), question.guess[thing], choices)
+            choices = {x: name_of(teardown, x) for x in question.choices.get(thing, ())}
+            row = Row(name_of(teardown, thing), question.guess[thing], choices)
             self._rows[thing] = row
             self._column.addWidget(row)
         self._column.addStretch(1)
@@ -134,10 +135,7 @@ class Asking(QWidget):
         if question is None:
             return
         given = {thing: row.value for thing, row in self._rows.items()}
-        try:
-            self._session.do(commands.answer_access(self._session.teardown, question.kind, question.about, given))
-        except Refusal as refusal:
-            self.said.emit(str(refusal), True)
+        carry_out(self._session, self.said.emit, answer_access, question.kind, question.about, given)
 
 
 class Row(QWidget):
@@ -174,9 +172,9 @@ class Row(QWidget):
 
     def _name(self) -> None:
         if self._is_list:
-            self._button.setText(", ".join(self._choices[x] for x in self.value) or self.tr("nothing"))
+            self._button.setText(", ".join(self._choices[x] for x in self.value) or tr("nothing"))
         else:
-            self._button.setText(self.tr("yes") if self._button.isChecked() else self.tr("no"))
+            self._button.setText(tr("yes") if self._button.isChecked() else tr("no"))
 
     @property
     def value(self) -> bool | list[str]:

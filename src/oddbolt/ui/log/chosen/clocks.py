@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
@@ -19,10 +20,14 @@ from PySide6.QtWidgets import (
 
 from oddbolt.catalog.defaults import ways_of
 from oddbolt.model.refusal import Refusal
-from oddbolt.session import entries
+from oddbolt.session.change import OPENED
 from oddbolt.session.session import Session
+from oddbolt.session.verbs.entries import last_act, set_seconds
 from oddbolt.ui.pieces.sheet import label
-from oddbolt.words import wording
+from oddbolt.words.figures import clock_text
+from oddbolt.words.names import name_of
+from oddbolt.words.refusals import refusal_text
+from oddbolt.words.translate import tr
 
 TARGET = 44
 
@@ -71,23 +76,23 @@ class Clocks(QWidget):
         self.rings = 0
         self.thing = ""
         self.clock = label("", "title")
-        self.pause = QPushButton(self.tr("Pause"))
-        self.watch = QPushButton(self.tr("Stopwatch  K"))
+        self.pause = QPushButton(tr("Pause"))
+        self.watch = QPushButton(tr("Stopwatch  K"))
         self.what = QComboBox()
         self.what.setEditable(True)
-        self.what.addItems(["", self.tr("Heat plate"), self.tr("Solvent"), self.tr("Roller"), self.tr("Glue sets")])
-        self.what.lineEdit().setPlaceholderText(self.tr("for what is in hand"))
-        self.what.setAccessibleName(self.tr("What the countdown is for"))
+        self.what.addItems(["", tr("Heat plate"), tr("Solvent"), tr("Roller"), tr("Glue sets")])
+        self.what.lineEdit().setPlaceholderText(tr("for what is in hand"))
+        self.what.setAccessibleName(tr("What the countdown is for"))
         self.minutes = QComboBox()
         self.minutes.setEditable(True)
         self.minutes.addItems(["0:30", "1:00", "3:00", "5:00", "10:00", "3 x 0:10"])
         self.minutes.setCurrentText("5:00")
-        self.minutes.setAccessibleName(self.tr("Minutes and seconds to count down"))
-        self.start = QPushButton(self.tr("Count down"))
+        self.minutes.setAccessibleName(tr("Minutes and seconds to count down"))
+        self.start = QPushButton(tr("Count down"))
         self.took = QLineEdit()
-        self.took.setPlaceholderText(self.tr("seconds"))
-        self.took.setAccessibleName(self.tr("Seconds that the last act took"))
-        self.write = QPushButton(self.tr("Last act took"))
+        self.took.setPlaceholderText(tr("seconds"))
+        self.took.setAccessibleName(tr("Seconds that the last act took"))
+        self.write = QPushButton(tr("Last act took"))
         self.problem = label("", "echo", wrap=True)
         self._list = QVBoxLayout()
         self._rows: list[QWidget] = []
@@ -112,7 +117,7 @@ class Clocks(QWidget):
         self._beat.setInterval(500)
         self._beat.timeout.connect(self.tick)
         self._beat.start()
-        session.listen(lambda change: self.take_from_desk() if change.kind == "opened" else None)
+        session.listen(lambda change: self.take_from_desk() if change.kind == OPENED else None)
         self.tick()
 
     def take_from_desk(self) -> None:
@@ -125,7 +130,7 @@ class Clocks(QWidget):
         try:
             self._session.keep_on_desk(DESK, [c.as_json() for c in self.countdowns])
         except Refusal as refusal:
-            self.problem.setText(str(refusal))
+            self.problem.setText(refusal_text(refusal))
 
     def show_thing(self, thing: str) -> None:
         """What the next countdown is for."""
@@ -143,7 +148,7 @@ class Clocks(QWidget):
         try:
             rounds, seconds = read_rounds(self.minutes.currentText())
         except ValueError:
-            self.problem.setText(self.tr("A time is minutes and seconds, like 5:00, or seconds, like 90; several "
+            self.problem.setText(tr("A time is minutes and seconds, like 5:00, or seconds, like 90; several "
                                          "rounds are 3 x 0:10"))
             return
         self.problem.setText("")
@@ -153,25 +158,25 @@ class Clocks(QWidget):
     def count_down(self, thing: str, seconds: float, rounds: int = 1, what: str = "") -> None:
         """Start one for a thing (or none), beside those that run."""
         now = self._session.now()
-        of = wording.name_of(self._session.teardown, thing) if thing else ""
-        name = ", ".join(word for word in (what, of) if word) or self.tr("Timer")
+        of = name_of(self._session.teardown, thing) if thing else ""
+        name = ", ".join(word for word in (what, of) if word) or tr("Timer")
         self.countdowns.append(Countdown(thing, name, now, now + timedelta(seconds=seconds), rounds))
         self._keep()
         self.tick()
 
     def _write_seconds(self) -> None:
         """The measured time of the last act, for whoever looked at another clock."""
-        last = entries.last_act(self._session.teardown)
+        last = last_act(self._session.teardown)
         if last is None:
-            self.problem.setText(self.tr("Nothing has been done yet"))
+            self.problem.setText(tr("Nothing has been done yet"))
             return
         try:
             seconds = read_duration(self.took.text())
-            self._session.do(entries.set_seconds(self._session.teardown, last.id, seconds, self._session.seconds_now()))
+            self._session.do(set_seconds, last.id, seconds, self._session.seconds_now())
         except ValueError:
-            self.problem.setText(self.tr("Enter the time as seconds, like 24, or minutes and seconds, like 1:05"))
+            self.problem.setText(tr("Enter the time as seconds, like 24, or minutes and seconds, like 1:05"))
         except Refusal as refusal:
-            self.problem.setText(str(refusal))
+            self.problem.setText(refusal_text(refusal))
         else:
             self.problem.setText("")
             self.took.clear()
@@ -183,6 +188,9 @@ class Clocks(QWidget):
         if waits and max(waits) > 0:
             self.count_down(joint_id, max(waits))
 
+    def stop(self) -> None:
+        self._beat.stop()
+
     def drop(self, countdown: Countdown) -> None:
         self.countdowns.remove(countdown)
         self._keep()
@@ -190,12 +198,11 @@ class Clocks(QWidget):
 
     def tick(self) -> None:
         """Show all times as they are now, and ring for what has become due."""
-        minutes, seconds = divmod(round(self._session.seconds_now()), 60)
-        paused = self._session.is_paused
-        self.clock.setText(f"{minutes}:{seconds:02d}" + (self.tr(", paused") if paused else ""))
-        self.pause.setText(self.tr("Go on") if paused else self.tr("Pause"))
+        paused, clock = self._session.is_paused, clock_text(self._session.seconds_now())
+        self.clock.setText(tr("{0}, paused").format(clock) if paused else clock)
+        self.pause.setText(tr("Go on") if paused else tr("Pause"))
         running = self._session.stopwatch_s()
-        self.watch.setText(self.tr("Stopwatch  K") if running is None else self.tr("{0} s  K").format(round(running)))
+        self.watch.setText(tr("Stopwatch  K") if running is None else tr("{0} s  K").format(round(running)))
         now = self._session.now()
         for countdown in self.countdowns:
             while countdown.left_s(now) <= 0 and not countdown.rung:
@@ -207,10 +214,10 @@ class Clocks(QWidget):
         QApplication.beep()
         if countdown.rounds > 1:
             countdown.next_round()
-            self.rang.emit(self.tr("{0}: next round, {1} to go").format(countdown.name, countdown.rounds))
+            self.rang.emit(tr("{0}: next round, {1} to go").format(countdown.name, countdown.rounds))
         else:
             countdown.rung = True
-            self.rang.emit(self.tr("{0}: the time is up").format(countdown.name))
+            self.rang.emit(tr("{0}: the time is up").format(countdown.name))
         self._keep()
 
     def _show_rows(self, now: datetime) -> None:
@@ -226,7 +233,7 @@ class Clocks(QWidget):
 
 
 class CountdownRow(QWidget):
-    def __init__(self, countdown: Countdown, drop) -> None:
+    def __init__(self, countdown: Countdown, drop: Callable[[Countdown], None]) -> None:
         super().__init__()
         self.countdown = countdown
         self._bar = QProgressBar()
@@ -234,9 +241,9 @@ class CountdownRow(QWidget):
         self._bar.setMinimumHeight(TARGET)
         self._bar.setRange(0, max(1, round((countdown.due - countdown.started).total_seconds())))
         self._bar.setAccessibleName(countdown.name)
-        off = QPushButton(self.tr("Off"))
+        off = QPushButton(tr("Off"))
         off.setMinimumSize(TARGET + 12, TARGET)
-        off.setAccessibleName(self.tr("Take the countdown of {0} off").format(countdown.name))
+        off.setAccessibleName(tr("Take the countdown of {0} off").format(countdown.name))
         off.clicked.connect(lambda _: drop(countdown))
         line = QHBoxLayout(self)
         line.setContentsMargins(0, 0, 0, 0)
@@ -245,11 +252,10 @@ class CountdownRow(QWidget):
 
     def show_at(self, now: datetime) -> None:
         left = self.countdown.left_s(now)
-        minutes, seconds = divmod(max(0, round(left)), 60)
         self._bar.setValue(min(self._bar.maximum(), self._bar.maximum() - max(0, round(left))))
-        due = self.tr("{0}: due").format(self.countdown.name)
+        due = tr("{0}: due").format(self.countdown.name)
         rounds = f"  x {self.countdown.rounds}" if self.countdown.rounds > 1 else ""
-        self._bar.setFormat("  " + (due if left <= 0 else f"{self.countdown.name}  {minutes}:{seconds:02d}{rounds}"))
+        self._bar.setFormat("  " + (due if left <= 0 else f"{self.countdown.name}  {clock_text(max(0, left))}{rounds}"))
         self._bar.setProperty("due", left <= 0)
 
 

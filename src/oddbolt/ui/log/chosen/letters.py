@@ -2,25 +2,22 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Sequence
 
 from PySide6.QtCore import QSize, Signal
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QMenu, QToolButton, QWidget
 
+from oddbolt.catalog.drivers import drives, recess_of
 from oddbolt.model.things import Fastener, Teardown
 from oddbolt.paint.bolts import TAG_HEIGHT, tag_width
-from oddbolt.session.prepare import next_letter
+from oddbolt.session.verbs.parts import next_letter
 from oddbolt.ui.pieces.sheet import label
 from oddbolt.ui.theme.icons import tag_icon
-from oddbolt.words import wording
+from oddbolt.words.names import fastener_text, name_of
+from oddbolt.words.translate import tr
 
 TARGET = 44
-DRIVES = {"PH": ("000", "00", "0", "1", "2"), "PZ": ("0", "1", "2"), "T": ("2", "3", "4", "5", "6", "8", "10"),
-          "IP": ("5", "6", "8"), "PL": ("1", "2", "5"), "Y": ("000", "00", "0"), "SL": ("1", "2", "3"),
-          "HX": ("0.9", "1.3", "1.5", "2")}
-_DRIVER = re.compile(rf"({'|'.join(DRIVES)})(\d+(?:\.\d+)?)$")
 
 
 class LetterBar(QWidget):
@@ -38,24 +35,24 @@ class LetterBar(QWidget):
         self._next = "A"
         self._usual: list[tuple[str, str]] = []
         self.parts = QComboBox()
-        self.parts.setAccessibleName(self.tr("Part that the next screws hold"))
+        self.parts.setAccessibleName(tr("Part that the next screws hold"))
         self.parts.setMinimumWidth(90)
         self.parts.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-        self.parts.setToolTip(self.tr("What the next screws hold"))
+        self.parts.setToolTip(tr("What the next screws hold"))
         self._row = QHBoxLayout(self)
         self._row.setContentsMargins(0, 0, 0, 0)
         self._row.setSpacing(5)
-        self._row.addWidget(label(self.tr("Mark"), "title"))
+        self._row.addWidget(label(tr("Mark"), "title"))
         self.more = QToolButton()
         self.more.setText("+")
         self.more.setObjectName("tool")
         self.more.setMinimumWidth(TARGET)
-        self.more.setAccessibleName(self.tr("Another kind of screw on the tray"))
+        self.more.setAccessibleName(tr("Another kind of screw on the tray"))
         self.more.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         self.more.setMenu(self._drive_menu())
         self._row.addWidget(self.more)
         self._row.addStretch(1)
-        self._row.addWidget(label(self.tr("of"), "faint"))
+        self._row.addWidget(label(tr("of"), "faint"))
         self._row.addWidget(self.parts, 2)
         self.parts.currentIndexChanged.connect(lambda _: self.changed.emit())
 
@@ -70,7 +67,7 @@ class LetterBar(QWidget):
 
     def show_teardown(self, teardown: Teardown, on_device: list[str]) -> None:
         self._next = next_letter(teardown)
-        usual = [m.groups() for m in (_DRIVER.match(tool.id.upper()) for tool in teardown.tools) if m]
+        usual = [found for tool in teardown.tools if (found := recess_of(tool.id)) is not None]
         if usual != self._usual:
             self._usual = usual
             self._drive_menu(usual)
@@ -81,9 +78,9 @@ class LetterBar(QWidget):
         if [self.parts.itemData(n) for n in range(self.parts.count())] != ["", *on_device]:
             self.parts.blockSignals(True)
             self.parts.clear()
-            self.parts.addItem(self.tr("the next part"), "")
+            self.parts.addItem(tr("the next part"), "")
             for id_ in on_device:
-                self.parts.addItem(wording.name_of(teardown, id_), id_)
+                self.parts.addItem(name_of(teardown, id_), id_)
             self.choose_part(before)
             self.parts.blockSignals(False)
 
@@ -99,9 +96,9 @@ class LetterBar(QWidget):
             button.setMinimumWidth(TARGET + 8)
             button.setIcon(tag_icon(fastener, self.font()))
             button.setIconSize(QSize(round(tag_width(fastener.id)), round(TAG_HEIGHT)))
-            text = wording.fastener_text(fastener)
-            button.setToolTip(self.tr("{0}, key {1}").format(text, n + 1))
-            button.setAccessibleName(self.tr("Mark screws {0}").format(text))
+            text = fastener_text(fastener)
+            button.setToolTip(tr("{0}, key {1}").format(text, n + 1))
+            button.setAccessibleName(tr("Mark screws {0}").format(text))
             button.clicked.connect(lambda _, letter=fastener.id: self._set("" if self.letter == letter else letter))
             self._buttons[fastener.id] = button
             self._row.insertWidget(n + 1, button)
@@ -123,9 +120,10 @@ class LetterBar(QWidget):
         """Marking on or off, with the letter used last."""
         self._set("" if self.letter else self._last or next(iter(self._buttons), ""))
 
-    def clear(self, *, quiet: bool = False) -> None:
-        """No letter any more; `quiet` where something else is marked instead."""
-        self._set("", quiet=quiet)
+    def show_letter(self, letter: str) -> None:
+        """The letter that is armed, or none; nobody is told."""
+        if letter != self.letter:
+            self._set(letter, quiet=True)
 
     def _drive_menu(self, usual: Sequence[tuple[str, str]] = ()) -> QMenu:
         """Drives and sizes, those laid out first; the rest of a screw is measured when a hand is free."""
@@ -134,10 +132,10 @@ class LetterBar(QWidget):
         for drive, size in usual:
             self._offer(menu, drive, size)
         menu.addSeparator()
-        for drive, sizes in DRIVES.items():
-            sub = menu.addMenu(drive)
-            for size in sizes:
-                self._offer(sub, drive, size)
+        for drive in drives().values():
+            sub = menu.addMenu(drive.code)
+            for size in drive.sizes():
+                self._offer(sub, drive.code, size)
         return menu
 
     def _offer(self, menu: QMenu, drive: str, size: str) -> None:

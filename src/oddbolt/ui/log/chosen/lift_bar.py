@@ -6,6 +6,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QGridLayout, QSizePolicy, QToolButton, QWidget
 
 from oddbolt.catalog.tables import part_kinds
+from oddbolt.words.translate import tr
 
 COLUMNS = 5
 
@@ -25,8 +26,8 @@ class LiftBar(QWidget):
             button = QToolButton()
             button.setObjectName("tool")
             button.setText(f"{kind.short}\n⇧{kind.key}")
-            button.setToolTip(self.tr("Lift: {0}, Shift+{1}").format(kind.name, kind.key))
-            button.setAccessibleName(self.tr("Lift a part of the kind {0}").format(kind.name))
+            button.setToolTip(tr("Lift: {0}, Shift+{1}").format(kind.name, kind.key))
+            button.setAccessibleName(tr("Lift a part of the kind {0}").format(kind.name))
             button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
             button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
             button.clicked.connect(lambda _, k=kind.id: self.kind_asked.emit(k))

@@ -10,13 +10,13 @@ from PySide6.QtWidgets import QComboBox, QDialog, QFormLayout, QHBoxLayout, QLin
 from oddbolt.catalog.defaults import verb_of, ways_of
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Act, View
-from oddbolt.session import commands
 from oddbolt.session.session import Session
+from oddbolt.session.verbs.joints import SINGLES, SPANS, set_limits
 from oddbolt.ui.pieces.sheet import label
-from oddbolt.words import wording
-
-SPANS = {"angle_deg": 90.0, "depth_mm": 500.0, "temp_c": 400.0}  # key -> the most that makes sense
-SINGLES = {"hold_s": 86_400.0, "lift_mm": 500.0}
+from oddbolt.words.acts import limit_text
+from oddbolt.words.names import name_of, tool_name
+from oddbolt.words.refusals import refusal_text
+from oddbolt.words.translate import tr
 
 
 class LimitsDialog(QDialog):
@@ -28,11 +28,11 @@ class LimitsDialog(QDialog):
         self._session = session
         self._joint, self._way = joint, way
         teardown = session.teardown
-        self.setWindowTitle(self.tr("Limits of {0}").format(wording.name_of(teardown, joint)))
+        self.setWindowTitle(tr("Limits of {0}").format(name_of(teardown, joint)))
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.act, self.which = QComboBox(), QComboBox()
         for act in self._acts():
-            tool = wording.tool_name(teardown, act.tool)
+            tool = tool_name(teardown, act.tool)
             self.act.addItem(f"{verb_of(teardown.joint[joint], act)}, {tool}")
         self.act.setCurrentIndex(self.act.count() - 1)
         self.fields = {key: QLineEdit() for key in ("where", *SPANS, *SINGLES, "stop_mm")}
@@ -41,12 +41,12 @@ class LimitsDialog(QDialog):
         seen = [mark.thing for mark in view.marks] if view else []
         for thing in dict.fromkeys([*seen, *(p.id for p in teardown.parts), *(j.id for j in teardown.joints)]):
             if thing != joint:
-                self.stop.addItem(wording.name_of(teardown, thing), thing)
+                self.stop.addItem(name_of(teardown, thing), thing)
         self.problem = label("", "echo", wrap=True)
-        self.write = QPushButton(self.tr("Write"))
+        self.write = QPushButton(tr("Write"))
         self.write.setObjectName("go")
         self.write.setDefault(True)
-        self.take_off = QPushButton(self.tr("Take off"))
+        self.take_off = QPushButton(tr("Take off"))
         self._build()
         self.act.currentIndexChanged.connect(lambda _: self._show_act())
         self.which.currentIndexChanged.connect(lambda _: self._show_limit())
@@ -59,21 +59,21 @@ class LimitsDialog(QDialog):
         keep = QHBoxLayout()
         keep.addWidget(self.stop, 1)
         keep.addWidget(self.fields["stop_mm"])
-        names = {"where": self.tr("Along"), "angle_deg": self.tr("Angle, °"), "depth_mm": self.tr("Depth, mm"),
-                 "temp_c": self.tr("Temperature, °C"), "hold_s": self.tr("Hold, s"),
-                 "lift_mm": self.tr("Lift at most, mm"), "stop_mm": self.tr("Stop distance, mm")}
-        hints = {"where": self.tr("long edge"), "angle_deg": "0-20", "depth_mm": "0-4", "temp_c": "60-70",
+        names = {"where": tr("Along"), "angle_deg": tr("Angle, °"), "depth_mm": tr("Depth, mm"),
+                 "temp_c": tr("Temperature, °C"), "hold_s": tr("Hold, s"),
+                 "lift_mm": tr("Lift at most, mm"), "stop_mm": tr("Stop distance, mm")}
+        hints = {"where": tr("long edge"), "angle_deg": "0-20", "depth_mm": "0-4", "temp_c": "60-70",
                  "hold_s": "30", "lift_mm": "40", "stop_mm": "8"}
-        self.stop.setAccessibleName(self.tr("What the tool keeps off"))
-        form.addRow(self.tr("Act"), self.act)
-        form.addRow(self.tr("Place"), self.which)
+        self.stop.setAccessibleName(tr("What the tool keeps off"))
+        form.addRow(tr("Act"), self.act)
+        form.addRow(tr("Place"), self.which)
         for key, field in self.fields.items():
             field.setPlaceholderText(hints[key])
             field.setAccessibleName(names[key])
             if key != "stop_mm":
                 form.addRow(names[key], field)
         self.fields["stop_mm"].setFixedWidth(90)
-        form.addRow(self.tr("Stop distance, mm, off"), keep)
+        form.addRow(tr("Stop distance, mm, off"), keep)
         buttons = QHBoxLayout()
         buttons.addWidget(self.take_off)
         buttons.addStretch(1)
@@ -106,8 +106,8 @@ class LimitsDialog(QDialog):
         self.which.blockSignals(True)
         self.which.clear()
         for limit in self._limits():
-            self.which.addItem(wording.limit_text(self._session.teardown, limit))
-        self.which.addItem(self.tr("another place"))
+            self.which.addItem(limit_text(self._session.teardown, limit))
+        self.which.addItem(tr("another place"))
         self.which.setCurrentIndex(0)
         self.which.blockSignals(False)
         self._show_limit()
@@ -143,10 +143,9 @@ class LimitsDialog(QDialog):
 
     def _set(self, limits: list[Any]) -> None:
         try:
-            self._session.do(commands.set_limits(self._session.teardown, self._joint, self._way,
-                                                 self.act.currentIndex(), limits))
-        except (Refusal, KeyError) as problem:
-            self.problem.setText(str(problem))
+            self._session.do(set_limits, self._joint, self._way, self.act.currentIndex(), limits)
+        except Refusal as refusal:
+            self.problem.setText(refusal_text(refusal))
             return
         self.close()
 
@@ -164,7 +163,7 @@ class LimitsDialog(QDialog):
                 if high > most:
                     raise ValueError
             except ValueError:
-                raise _Problem(field, self.tr("{0}: a number like 20, or a span like 0-20, up to {1:g}").format(
+                raise _Problem(field, tr("{0}: a number like 20, or a span like 0-20, up to {1:g}").format(
                     field.accessibleName(), most)) from None
             found[key] = [low, high] if key in SPANS else high
         mm, thing = self.fields["stop_mm"], self.stop.currentData()
@@ -174,7 +173,7 @@ class LimitsDialog(QDialog):
                 if not thing or not 0 < distance <= SPANS["depth_mm"]:
                     raise ValueError
             except ValueError:
-                raise _Problem(mm, self.tr("A stop distance is a number of mm and the thing to keep off")) from None
+                raise _Problem(mm, tr("A stop distance is a number of mm and the thing to keep off")) from None
             found["keep_off"] = [{"thing": thing, "mm": distance}]
         return found
 

@@ -18,20 +18,22 @@ from PySide6.QtWidgets import (
 from oddbolt.catalog.defaults import ways_of
 from oddbolt.catalog.tables import bond_methods, tool_ids
 from oddbolt.model.things import Joint
-from oddbolt.rules.device_state import Obstacle
-from oddbolt.session import recording
+from oddbolt.session.modes import Gesture
 from oddbolt.session.session import Session
-from oddbolt.ui.log.keys import BY_DEED
+from oddbolt.session.verbs.joints import may_be_behind
+from oddbolt.ui.log.keys import BY_GESTURE
 from oddbolt.ui.pieces.sheet import label
-from oddbolt.words import wording
+from oddbolt.words.acts import caution_texts, cautions_first, limit_text, obstacle_text
+from oddbolt.words.names import fixing_text, name_of, names_of, tool_name
+from oddbolt.words.translate import tr
 
 PORTRAIT_PX = 44
 
 
 class ChosenThing(QFrame):
-    """Shows one thing; the buttons only say what was asked for."""
+    """What is in hand. Shows one thing; the buttons only say what was asked for."""
 
-    asked = Signal(str)  # a deed of the keys table
+    asked = Signal(object)  # a gesture of the table of keys
     tool_chosen = Signal(str)
     way_asked = Signal(str)  # another way of parting a bond
     behind_said = Signal(object)  # ids
@@ -49,22 +51,22 @@ class ChosenThing(QFrame):
         self.limits = label("", "limits", wrap=True)
         self.caution = label("", "caution", wrap=True)
         self.way = QComboBox()
-        self.way.setAccessibleName(self.tr("Way of releasing"))
+        self.way.setAccessibleName(tr("Way of releasing"))
         self.way.currentIndexChanged.connect(lambda _: self._show_limits())
         self.tool = QComboBox()
-        self.tool.setAccessibleName(self.tr("Tool"))
+        self.tool.setAccessibleName(tr("Tool"))
         self.tool.activated.connect(lambda _: self.tool_chosen.emit(self.tool.currentData()))
-        self.buttons: dict[str, QPushButton] = {}
+        self.buttons: dict[Gesture, QPushButton] = {}
         acts, more = QHBoxLayout(), QHBoxLayout()
-        for row, name, deed in ((acts, self.tr("Release  {0}"), "release"), (acts, self.tr("Lift  {0}"), "lift"),
-                                (acts, self.tr("Swing  {0}"), "swing"), (more, self.tr("Photo  {0}"), "next_photo"),
-                                (more, self.tr("Camera  {0}"), "take_picture"),
-                                (more, self.tr("Came of it  {0}"), "next_outcome")):
-            button = QPushButton(name.format(BY_DEED[deed]))
+        for row, name, gesture in ((acts, tr("Release  {0}"), Gesture.RELEASE), (acts, tr("Lift  {0}"), Gesture.LIFT),
+                                   (acts, tr("Swing  {0}"), Gesture.SWING), (more, tr("Photo  {0}"), Gesture.NEXT),
+                                   (more, tr("Camera  {0}"), Gesture.CAMERA),
+                                   (more, tr("Came of it  {0}"), Gesture.OUTCOME)):
+            button = QPushButton(name.format(BY_GESTURE[gesture]))
             button.setObjectName("big")
-            button.clicked.connect(lambda _, d=deed: self.asked.emit(d))
+            button.clicked.connect(lambda _, g=gesture: self.asked.emit(g))
             row.addWidget(button)
-            self.buttons[deed] = button
+            self.buttons[gesture] = button
         self.way.activated.connect(self._way_chosen)
         self.behind = QToolButton()
         self.behind.setObjectName("answer")
@@ -74,13 +76,13 @@ class ChosenThing(QFrame):
         self.behind.menu().aboutToShow.connect(self._fill_behind)
         self.safe = QToolButton()
         self.safe.setObjectName("answer")
-        self.safe.setText(self.tr("Makes safe"))
+        self.safe.setText(tr("Makes safe"))
         self.safe.setCheckable(True)
         self.safe.clicked.connect(lambda on: self.safe_said.emit(on))
         self.enter_limits = QToolButton()
         self.enter_limits.setObjectName("answer")
-        self.enter_limits.setText(self.tr("Limits…"))
-        self.enter_limits.setToolTip(self.tr("What protects the device: angle, depth, stop distance, heat, hold"))
+        self.enter_limits.setText(tr("Limits…"))
+        self.enter_limits.setToolTip(tr("What protects the device: angle, depth, stop distance, heat, hold"))
         self.enter_limits.clicked.connect(lambda _: self.limits_asked.emit(self.chosen_way()))
         choices, said = QHBoxLayout(), QHBoxLayout()
         choices.addWidget(self.way, 1)
@@ -112,8 +114,8 @@ class ChosenThing(QFrame):
         same = thing == self.thing
         self.thing = thing
         joint = teardown.joint.get(thing)
-        self.buttons["release"].setEnabled(joint is not None)
-        self.buttons["lift"].setEnabled(bool(thing))
+        self.buttons[Gesture.RELEASE].setEnabled(joint is not None)
+        self.buttons[Gesture.LIFT].setEnabled(bool(thing))
         self._show_ways(same)
         self._show_portrait()
         self._show_tools(joint)
@@ -124,18 +126,27 @@ class ChosenThing(QFrame):
         self._show_limits()
         self._show_cautions()
         if not thing:
-            self.name.setText(self.tr("Nothing chosen"))
-            self.holds.setText(self.tr("Click a mark, or choose a letter and click a screw"))
+            self.name.setText(tr("Nothing chosen"))
+            self.holds.setText(tr("Click a mark, or choose a letter and click a screw"))
             return
-        self.name.setText(wording.name_of(teardown, thing))
+        self.name.setText(name_of(teardown, thing))
         if joint is None:
             text = teardown.part[thing].kind
         else:
-            what = wording.fixing_text(teardown, joint) if joint.kind == "screw" else joint.type or joint.kind
-            text = self.tr("{0}; ties {1}").format(what, wording.names_of(teardown, joint.of))
-        obstacles = self._session.derived.obstacles(thing)
-        held = "; ".join(self.obstacle_text(obstacle) for obstacle in obstacles) or self.tr("Free now")
-        self.holds.setText(f"{text}\n{held}")
+            what = fixing_text(teardown, joint) if joint.kind == "screw" else joint.type or joint.kind
+            text = tr("{0}; ties {1}").format(what, names_of(teardown, joint.of))
+        self.holds.setText("\n".join(line for line in (text, self._held_text()) if line))
+
+    def _held_text(self) -> str:
+        """What still holds the thing."""
+        obstacles = self._session.derived.obstacles(self.thing)
+        return "; ".join(obstacle_text(self._session.teardown, obstacle) for obstacle in obstacles) or tr("Free now")
+
+    def in_a_line(self) -> str:
+        """The thing, what it is and what still holds it: the answer to a question typed in the one line."""
+        kind = self.holds.text().partition("\n")[0] if "\n" in self.holds.text() else ""
+        what = tr("{0} ({1})").format(self.name.text(), kind) if kind else self.name.text()
+        return tr("{0}: {1}").format(what, self._held_text())
 
     def _show_ways(self, keep_choice: bool) -> None:
         teardown = self._session.teardown
@@ -143,11 +154,11 @@ class ChosenThing(QFrame):
         before = self.way.currentIndex() if keep_choice else 0
         self.way.clear()
         for way in joint.ways if joint else ():
-            tools = [wording.tool_name(teardown, act.tool) for act in way.acts]
+            tools = [tool_name(teardown, act.tool) for act in way.acts]
             self.way.addItem(", ".join(dict.fromkeys(tools)))
         if joint is not None and joint.kind == "adhesive":
             for method in bond_methods().values():
-                self.way.addItem(self.tr("+ {0}").format(method.name), method.id)
+                self.way.addItem(tr("+ {0}").format(method.name), method.id)
         self.way.setVisible(self.way.count() > 1)
         self.way.setCurrentIndex(min(max(0, before), self.way.count() - 1))
 
@@ -165,7 +176,7 @@ class ChosenThing(QFrame):
         self.portrait.setVisible(not picture.isNull())
         if not picture.isNull():
             self.portrait.setPixmap(picture.scaledToHeight(PORTRAIT_PX, Qt.TransformationMode.SmoothTransformation))
-            self.portrait.setAccessibleName(self.tr("Portrait of {0}").format(self.name.text()))
+            self.portrait.setAccessibleName(tr("Portrait of {0}").format(self.name.text()))
 
     def _show_behind(self) -> None:
         """What stands before it, by whose word; the menu changes it."""
@@ -173,8 +184,8 @@ class ChosenThing(QFrame):
         thing = teardown.part.get(self.thing) or teardown.joint.get(self.thing)
         self.behind.setVisible(thing is not None and thing.id != teardown.device.base)
         if thing is not None:
-            names = self.tr(" or ").join(wording.names_of(teardown, names) for names in thing.behind)
-            self.behind.setText(self.tr("Behind {0} ({1})").format(names or self.tr("nothing"), thing.basis))
+            names = tr(" or ").join(names_of(teardown, names) for names in thing.behind)
+            self.behind.setText(tr("Behind {0} ({1})").format(names or tr("nothing"), thing.basis))
             self.behind.setToolTip(self.behind.text())
             self.behind.setAccessibleName(self.behind.text())
 
@@ -182,14 +193,14 @@ class ChosenThing(QFrame):
         teardown, menu = self._session.teardown, self.behind.menu()
         menu.clear()
         now = [x for names in teardown.thing(self.thing).behind[:1] for x in names]
-        for id_ in recording.may_be_behind(teardown, self.thing):
-            action = menu.addAction(wording.name_of(teardown, id_))
+        for id_ in may_be_behind(teardown, self.thing):
+            action = menu.addAction(name_of(teardown, id_))
             action.setCheckable(True)
             action.setChecked(id_ in now)
             action.toggled.connect(lambda on, x=id_: self.behind_said.emit(
                 [*now, x] if on else [y for y in now if y != x]))
         if menu.isEmpty():
-            menu.addAction(self.tr("Nothing was cleared before it")).setEnabled(False)
+            menu.addAction(tr("Nothing was cleared before it")).setEnabled(False)
 
     def _show_tools(self, joint: Joint | None) -> None:
         """The tool of the way in hand, and what else is laid out."""
@@ -201,14 +212,14 @@ class ChosenThing(QFrame):
         ways = ways_of(teardown, joint)
         present = ways[min(self.chosen_way(), len(ways) - 1)].acts[-1].tool
         for tool in dict.fromkeys((present, "hand", *(t.id for t in teardown.tools), *tool_ids())):
-            self.tool.addItem(wording.tool_name(teardown, tool), tool)
+            self.tool.addItem(tool_name(teardown, tool), tool)
 
     def _show_limits(self) -> None:
         """What protects the device in this act: angle, depth, stop distance, temperature, hold."""
         joint = self._session.teardown.joint.get(self.thing)
         ways = ways_of(self._session.teardown, joint) if joint else ()
         acts = ways[self.chosen_way()].acts if ways and self.chosen_way() < len(ways) else ()
-        text = "; ".join(wording.limit_text(self._session.teardown, limit) for act in acts for limit in act.limits)
+        text = "; ".join(limit_text(self._session.teardown, limit) for act in acts for limit in act.limits)
         self.limits.setText(text)
         self.limits.setVisible(bool(text))
 
@@ -220,12 +231,7 @@ class ChosenThing(QFrame):
         else:
             joint = teardown.joint.get(self.thing)
             hazards = [hazard for way in joint.ways for hazard in way.hazards] if joint else []
-        texts = wording.caution_texts(hazards)
+        texts = caution_texts(hazards)
         self.caution.setVisible(bool(texts))
         self.caution.setText("\n".join(texts))
-        self.caution.setToolTip(wording.CAUTIONS_FIRST)
-
-    # -- what holds it
-
-    def obstacle_text(self, obstacle: Obstacle) -> str:
-        return wording.obstacle_text(self._session.teardown, obstacle)
+        self.caution.setToolTip(cautions_first())

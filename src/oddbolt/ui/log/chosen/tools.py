@@ -5,43 +5,46 @@ from __future__ import annotations
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QGridLayout, QToolButton, QWidget
 
-from oddbolt.catalog.tables import MarkKind, mark_kinds
-from oddbolt.session.recording import Kind
+from oddbolt.catalog.tables import mark_kinds
+from oddbolt.session.kinds import means
+from oddbolt.session.modes import Gesture
+from oddbolt.session.verbs.marking import Kind
+from oddbolt.ui.log.keys import BY_GESTURE
+from oddbolt.words.said import type_name
+from oddbolt.words.translate import of_data, tr
 
 TARGET = 44  # px; a finger in a glove
+STAYS_ON = (Gesture.UNDO_TOO, Gesture.UNDERSIDE, Gesture.REACH, Gesture.MEASURE)
 
 
 class ToolColumn(QWidget):
     """Kinds of joint as buttons, one of them active or none, and three switches below."""
 
     kind_chosen = Signal(str)
-    asked = Signal(str)  # a deed of the keys table
+    asked = Signal(object)  # a gesture of the table of keys
 
     def __init__(self) -> None:
         super().__init__()
         self._kinds: dict[str, QToolButton] = {}
-        self._switches: dict[str, QToolButton] = {}
-        self._types: dict[str, int] = {}
-        self._used: dict[tuple[str, str], str] = {}  # kind and type -> tool used last
+        self._switches: dict[Gesture, QToolButton] = {}
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setSpacing(3)
         for n, kind in enumerate(mark_kinds().values()):
-            button = self._button(kind.short, kind.key)
+            button = self._button(of_data(kind.short), kind.key)
             button.setCheckable(True)
             button.clicked.connect(lambda _, k=kind.id: self.kind_chosen.emit(k))
             self._kinds[kind.id] = button
             grid.addWidget(button, n // 2, n % 2)
         row = (len(self._kinds) + 1) // 2
-        switches = ((self.tr("Undo too"), "Space", "toggle_as_i_mark"),
-                    (self.tr("Under"), "U", "toggle_underside"),
-                    (self.tr("Reach, all"), "W", "all_within_reach"), (self.tr("Reach ◌"), "J", "arm_reach"),
-                    (self.tr("Find alike"), "I", "find_alike"), (self.tr("Measure"), ";", "toggle_measuring"))
-        for n, (name, key, deed) in enumerate(switches):
-            button = self._button(name, key)
-            button.setCheckable(deed.startswith(("toggle", "arm")))
-            button.clicked.connect(lambda _, d=deed: self.asked.emit(d))
-            self._switches[deed] = button
+        switches = ((tr("Undo too"), Gesture.UNDO_TOO), (tr("Under"), Gesture.UNDERSIDE),
+                    (tr("Reach, all"), Gesture.REACH_ALL), (tr("Reach ◌"), Gesture.REACH),
+                    (tr("Find alike"), Gesture.FIND_ALIKE), (tr("Measure"), Gesture.MEASURE))
+        for n, (name, gesture) in enumerate(switches):
+            button = self._button(name, BY_GESTURE[gesture])
+            button.setCheckable(gesture in STAYS_ON)
+            button.clicked.connect(lambda _, g=gesture: self.asked.emit(g))
+            self._switches[gesture] = button
             grid.addWidget(button, row + n // 2, n % 2)
         grid.setRowStretch(row + 4, 1)
 
@@ -55,28 +58,13 @@ class ToolColumn(QWidget):
         return button
 
     def show_kind(self, kind: Kind | None) -> None:
-        """Which kind a click marks; none for screws and for choosing."""
+        """Which kind a click marks, and of which type; none for screws and for choosing."""
         for id_, button in self._kinds.items():
-            button.setChecked(kind is not None and not kind.letter and _means(mark_kinds()[id_], kind))
+            row = mark_kinds()[id_]
+            on = means(row, kind)
+            button.setChecked(on)
+            if on and kind is not None and len(row.types) > 1:
+                button.setToolTip(type_name(kind.joint, kind.type))
 
-    def show_switch(self, deed: str, on: bool) -> None:
-        self._switches[deed].setChecked(on)
-
-    def next_type(self, id_: str, now: Kind | None) -> Kind:
-        """The kind with its type: the one used last, or the next one when the same key is pressed again."""
-        row = mark_kinds()[id_]
-        if now is not None and not now.letter and _means(row, now) and row.types:
-            self._types[id_] = (self._types.get(id_, 0) + 1) % len(row.types)
-        place = self._types.get(id_, 0)
-        type_ = row.types[place] if row.types else ""
-        usual = row.tools[place] if place < len(row.tools) else ""
-        self._kinds[id_].setToolTip(type_)
-        return Kind(joint=row.kind, type=type_, tool=self._used.get((row.kind, type_), usual))
-
-    def remember_tool(self, kind: str, type_: str, tool: str) -> None:
-        """The tool taken last for a kind and type is the one for the next."""
-        self._used[kind, type_] = tool
-
-
-def _means(row: MarkKind, kind: Kind) -> bool:
-    return row.kind == kind.joint and (not row.types or kind.type in row.types)
+    def show_switch(self, gesture: Gesture, on: bool) -> None:
+        self._switches[gesture].setChecked(on)

@@ -17,6 +17,7 @@ from oddbolt.ui.background.jobs import Jobs
 from oddbolt.ui.pieces.sheet import label
 from oddbolt.ui.widgets.images import read_image
 from oddbolt.ui.widgets.overlay import Proposal
+from oddbolt.words.translate import tr
 
 Region = tuple[float, float, float, float]
 LEARNED_MOST = 24  # wrong ones that are remembered of a letter, as long as the window is open
@@ -73,11 +74,11 @@ class Alike(QWidget):
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setRange(5, 95)
         self.slider.setValue(50)
-        self.slider.setAccessibleName(self.tr("How much alike, at least"))
-        self.accept = QPushButton(self.tr("Mark all  ⏎"))
-        self.wrong = QPushButton(self.tr("A click says: wrong"))
+        self.slider.setAccessibleName(tr("How much alike, at least"))
+        self.accept = QPushButton(tr("Mark all  ⏎"))
+        self.wrong = QPushButton(tr("A click says: wrong"))
         self.wrong.setCheckable(True)
-        self.leave = QPushButton(self.tr("Leave  Esc"))
+        self.leave = QPushButton(tr("Leave  Esc"))
         line = QHBoxLayout(self)
         line.setContentsMargins(0, 0, 0, 0)
         line.addWidget(self.text)
@@ -101,7 +102,7 @@ class Alike(QWidget):
         seeds = seeds_of(teardown, view, joint) if view is not None else []
         elsewhere = self._elsewhere(teardown, view, joint) if view is not None and not seeds else None
         if image.isNull() or not (seeds or elsewhere):
-            self.said.emit(self.tr("Mark one first; others like it are found then"), True)
+            self.said.emit(tr("Mark one first; others like it are found then"), True)
             return
         record = teardown.joint.get(joint)
         self._of = (record.fastener or joint) if record else joint, image
@@ -110,9 +111,12 @@ class Alike(QWidget):
         others = [(m.x, m.y) for m in view.marks]
         self._again = lambda: self.look(image, joint, region, then)
         self.show()
-        self.text.setText(self.tr("Looking…"))
-        self._jobs.start("look", search.run, lambda found: self._arrived(found, others, then),
-                         failed=lambda text: self.said.emit(text, True))
+        self.text.setText(tr("Looking…"))
+        self._jobs.start("look", search.run, lambda found: self._arrived(found, others, then), self._gone_wrong)
+
+    def _gone_wrong(self, words: str) -> None:
+        self.clear()
+        self.said.emit(words, True)
 
     def _elsewhere(self, teardown: Teardown, view: View, joint: str) -> Elsewhere | None:
         """Marks of the same letter on the latest other photograph that has some."""
@@ -139,7 +143,7 @@ class Alike(QWidget):
             self._show()
 
     def _show(self) -> None:
-        self.text.setText(self.tr("{0} alike").format(len(self.shown)))
+        self.text.setText(tr("{0} alike").format(len(self.shown)))
         self.accept.setEnabled(bool(self.shown))
         self.proposed.emit(self.shown)
 

@@ -6,6 +6,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from oddbolt.ui.log.photograph.states import States
 from oddbolt.ui.widgets.photo import PhotoCanvas
+from oddbolt.words.translate import tr
 
 # Three flashes a second or fewer are held to be safe (WCAG 2.2, 2.3.1, from memory, high); this is less than one.
 TURN_MS = 700
@@ -40,16 +41,16 @@ class Comparing(QObject):
         if picture is None:
             self._canvas.show_wipe(None)
             if mode:
-                self.said.emit(self.tr("There is no earlier state from this side"), True)
+                self.said.emit(tr("There is no earlier state from this side"), True)
             return
         self.mode = mode
         self._canvas.show_wipe(picture, 0.5 if mode == "wipe" else 1.0, follows=mode == "wipe")
         if mode == "wipe":
-            self.said.emit(self.tr("Left of the pointer: the state before. / again: by turns."), False)
+            self.said.emit(tr("Left of the pointer: the state before. / again: by turns."), False)
         else:
             self._before = True
             self._beat.start()
-            self.said.emit(self.tr("The state before and this one, by turns. / again: back."), False)
+            self.said.emit(tr("The state before and this one, by turns. / again: back."), False)
 
     def turn(self) -> None:
         self._before = not self._before

@@ -12,6 +12,7 @@ from oddbolt.model.places import Spot
 from oddbolt.model.things import Plane, View
 from oddbolt.ui.background.jobs import Jobs
 from oddbolt.ui.pieces.sheet import label
+from oddbolt.words.translate import tr
 
 CAMERA_MM = 300.0  # height of the lens where none is known, to say how much parallax matters
 RECTANGLE, POINTS = "rectangle", "points"
@@ -37,14 +38,14 @@ class Measure(QWidget):
         self.text = label("", "", wrap=True)
         self.known = QLineEdit()
         self.known.setFixedWidth(110)
-        self.set_scale = QPushButton(self.tr("Set scale"))
-        self.card = QPushButton(self.tr("Card"))
+        self.set_scale = QPushButton(tr("Set scale"))
+        self.card = QPushButton(tr("Card"))
         self.card.setCheckable(True)
-        self.card.setToolTip(self.tr("Four corners of an ID-1 card, 85.60 x 53.98 mm, where its edges would meet; "
+        self.card.setToolTip(tr("Four corners of an ID-1 card, 85.60 x 53.98 mm, where its edges would meet; "
                                      "or of any rectangle whose sides are entered"))
-        self.dots = QPushButton(self.tr("Dot sheet"))
-        self.dots.setToolTip(self.tr("Finds the printed sheet of dots under the device (File menu prints it)"))
-        self.record = QPushButton(self.tr("Write down"))
+        self.dots = QPushButton(tr("Dot sheet"))
+        self.dots.setToolTip(tr("Finds the printed sheet of dots under the device (File menu prints it)"))
+        self.record = QPushButton(tr("Write down"))
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.addWidget(self.text, 1)
@@ -88,9 +89,9 @@ class Measure(QWidget):
 
     def _name_known(self) -> None:
         card = self._mode == RECTANGLE
-        self.known.setPlaceholderText("85.6 x 53.98 mm" if card else self.tr("known mm"))
-        self.known.setAccessibleName(self.tr("Sides of the rectangle, mm") if card
-                                     else self.tr("Known length between the two points, mm"))
+        self.known.setPlaceholderText("85.6 x 53.98 mm" if card else tr("known mm"))
+        self.known.setAccessibleName(tr("Sides of the rectangle, mm") if card
+                                     else tr("Known length between the two points, mm"))
 
     def click(self, x: float, y: float) -> None:
         """One more point; a point after a whole measurement begins the next one."""
@@ -118,15 +119,15 @@ class Measure(QWidget):
         self.record.setEnabled(False)
         self.dots.setEnabled(view is not None and not self._jobs.is_running("dots"))
         if self._mode == RECTANGLE:
-            self.text.setText(self.tr("Click the rectangle's corner {0} of 4").format(number + 1))
+            self.text.setText(tr("Click the rectangle's corner {0} of 4").format(number + 1))
         elif number < 2:
-            self.text.setText(self.tr("Click two points; more of them make an area"))
+            self.text.setText(tr("Click two points; more of them make an area"))
         elif view is None or (view.plane is None and not view.mm_per_px):
-            self.text.setText(self.tr("No scale yet: enter the length between the points, or use a card"))
+            self.text.setText(tr("No scale yet: enter the length between the points, or use a card"))
         elif number == 2:
             self._tell_length(view)
         else:
-            self.text.setText(self.tr("{0} mm²").format(f"{self._area(view):.3g}"))
+            self.text.setText(tr("{0} mm²").format(f"{self._area(view):.3g}"))
 
     def _tell_length(self, view: View) -> None:
         from oddbolt.imaging import scale
@@ -138,8 +139,8 @@ class Measure(QWidget):
                                   camera_mm=CAMERA_MM)
         self._mm = round(found.mm, 2)
         self.record.setEnabled(True)
-        square_on = "" if plane is not None else self.tr(", camera square on")
-        self.text.setText(self.tr("{0} mm{1}; {2:.1f} % more for each mm above that plane").format(
+        square_on = "" if plane is not None else tr(", camera square on")
+        self.text.setText(tr("{0} mm{1}; {2:.1f} % more for each mm above that plane").format(
             scale.honest(found.mm, found.sd_mm), square_on, 100 * found.parallax_per_mm))
 
     def _area(self, view: View) -> float:
@@ -157,7 +158,7 @@ class Measure(QWidget):
             known = float(self.known.text().strip().replace(",", "."))
             found = scale.two_point_scale(*self._places[:2], known)
         except (ValueError, TypeError):
-            self.said.emit(self.tr("Enter the length in mm as a number above zero, like 85.6"), True)
+            self.said.emit(tr("Enter the length in mm as a number above zero, like 85.6"), True)
             return
         self.scale_found.emit(found.mm, None)
 
@@ -168,7 +169,7 @@ class Measure(QWidget):
             sides = read_sides(self.known.text()) or scale.CARD_MM
             plane = scale.plane_of_rectangle(self._places, sides)
         except ValueError:
-            self.said.emit(self.tr("These points and sides make no rectangle; click its corners in order, enter its "
+            self.said.emit(tr("These points and sides make no rectangle; click its corners in order, enter its "
                                    "sides like 85.6 x 54"), True)
             self._begin()
             return
@@ -181,22 +182,26 @@ class Measure(QWidget):
         view = self._view
         image = self._picture_of(view.photo) if view is not None else None
         if image is None or image.isNull():
-            self.said.emit(self.tr("The photograph is not there yet; try again when it is shown"), True)
+            self.said.emit(tr("The photograph is not there yet; try again when it is shown"), True)
             return
-        self.text.setText(self.tr("Looking for the sheet…"))
+        self.text.setText(tr("Looking for the sheet…"))
         self._jobs.start("dots", lambda: _look_for_dots(image), lambda found: self._dots_found(view.id, found),
-                         failed=lambda text: self.said.emit(text, True))
+                         self._gone_wrong)
+
+    def _gone_wrong(self, words: str) -> None:
+        self._tell()
+        self.said.emit(words, True)
 
     def _dots_found(self, view_id: str, found: tuple[int, float, Plane] | None) -> None:
         if self._view is None or self._view.id != view_id:
             return  # another photograph is shown by now
         self._tell()
         if found is None:
-            self.said.emit(self.tr("No sheet of dots is seen: 12 dots in three rows and columns are needed"), True)
+            self.said.emit(tr("No sheet of dots is seen: 12 dots in three rows and columns are needed"), True)
             return
         number, mm, plane = found
         self.scale_found.emit(mm, plane)
-        self.said.emit(self.tr("{0} dots found, {1:.2f} px beside the lattice, lens {2:+.1f} %").format(
+        self.said.emit(tr("{0} dots found, {1:.2f} px beside the lattice, lens {2:+.1f} %").format(
             number, plane.residual_px or 0, 100 * plane.lens[3]), False)
 
     def stop(self) -> None:

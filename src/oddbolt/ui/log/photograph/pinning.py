@@ -9,19 +9,19 @@ from oddbolt.model.things import Teardown, View
 from oddbolt.rules.device_state import DeviceState
 from oddbolt.ui.widgets.overlay import End
 from oddbolt.ui.widgets.pins import Pin
-from oddbolt.words import wording
+from oddbolt.words.names import name_of
 
 
-def pins_of(teardown: Teardown, view: View | None, bench: DeviceState | None, chosen: str, asked: Collection[str],
+def pins_of(teardown: Teardown, view: View | None, state: DeviceState | None, chosen: str, asked: Collection[str],
             selected: Collection[int], numbers: Mapping[int, str]) -> list[Pin]:
-    """`bench` is given for the present state: what is released or lifted is shown faintly. `numbers` is what marks show
+    """`state` is given for the present state: what is released or lifted is shown faintly. `numbers` is what marks show
     while they are numbered anew; the group in hand shows those it has."""
     pins = []
     covered = protected(teardown)
     for place, mark in enumerate(view.marks if view else ()):
         joint, part = teardown.joint.get(mark.thing), teardown.part.get(mark.thing)
-        spent = bench is not None and not bench.is_in_place(mark.thing)
-        text, drive = wording.name_of(teardown, mark.thing), ""
+        spent = state is not None and not state.is_in_place(mark.thing)
+        text, drive = name_of(teardown, mark.thing), ""
         kind = "part" if part else "plug" if joint and joint.kind == "connector" else "other"
         if joint is not None and joint.kind == "screw" and joint.fastener:
             text, drive, kind = joint.fastener, teardown.fastener[joint.fastener].drive, "screw"
@@ -52,6 +52,6 @@ def ends_of(teardown: Teardown, view: View | None, thing: str, stub: float) -> l
     for number, part in enumerate(joint.of[:2]):
         place = next(((m.x, m.y) for m in view.marks if m.thing == part),
                      (start[0] + (stub if number else -stub), start[1] + stub))
-        name = wording.name_of(teardown, part)
+        name = name_of(teardown, part)
         found.append(End(number, start, place, name))
     return found

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSpinBox, QWidget
 from oddbolt.model.places import Spot
 from oddbolt.ui.pieces.sheet import label
 from oddbolt.ui.widgets.overlay import Proposal
+from oddbolt.words.translate import tr
 
 
 class RowOfMarks(QWidget):
@@ -23,12 +24,12 @@ class RowOfMarks(QWidget):
         self.number.setRange(2, 200)
         self.number.setValue(4)
         self.number.setMinimumHeight(40)
-        self.number.setAccessibleName(self.tr("Number of marks in the row"))
-        self.accept = QPushButton(self.tr("Mark the row  ⏎"))
-        self.leave = QPushButton(self.tr("Leave  Esc"))
+        self.number.setAccessibleName(tr("Number of marks in the row"))
+        self.accept = QPushButton(tr("Mark the row  ⏎"))
+        self.leave = QPushButton(tr("Leave  Esc"))
         line = QHBoxLayout(self)
         line.setContentsMargins(0, 0, 0, 0)
-        line.addWidget(label(self.tr("From the first to the last"), "faint"))
+        line.addWidget(label(tr("From the first to the last"), "faint"))
         line.addWidget(self.number)
         line.addStretch(1)
         for button in (self.accept, self.leave):

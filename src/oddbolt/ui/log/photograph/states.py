@@ -15,10 +15,15 @@ from oddbolt.instruments.protocols import Camera, InstrumentFault
 from oddbolt.instruments.watched import WatchedFolder
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Mark, View
-from oddbolt.session import commands
 from oddbolt.session.session import Session
+from oddbolt.session.verbs.marking import carry_marks
+from oddbolt.session.verbs.photos import add_view
+from oddbolt.session.verbs.plain import free_id
 from oddbolt.ui.background.photos import Photos
 from oddbolt.ui.widgets.images import image_size, make_thumb, read_image
+from oddbolt.ui.workspace import carry_out
+from oddbolt.words.refusals import fault_text, refusal_text
+from oddbolt.words.translate import tr
 
 ChoosePhoto = Callable[[], Path | None]
 COMPARED_PX = 2000
@@ -109,7 +114,7 @@ class States(QObject):
         try:
             return path.read_bytes()
         except OSError as error:
-            self.said.emit(self.tr("{0} cannot be read: {1}").format(path, error.strerror), True)
+            self.said.emit(tr("{0} cannot be read: {1}").format(path, error.strerror), True)
             return None
 
     def add(self, name: str, body: bytes, where: str = "") -> bool:
@@ -123,19 +128,19 @@ class States(QObject):
         """Keep a photograph and its view; said why where that cannot be. A state is shown at once, a portrait not."""
         thumb = make_thumb(body)
         if not thumb:
-            self.said.emit(self.tr("{0} is not a photograph this program can read (JPEG, PNG, WebP, TIFF)").format(
+            self.said.emit(tr("{0} is not a photograph this program can read (JPEG, PNG, WebP, TIFF)").format(
                 where or name), True)
             return False
         teardown, before = self._session.teardown, self.shown
         try:
             # The photograph first: a view without one would be worse than a photograph that no view shows.
-            made = View(id=commands.free_id(teardown, "v"), photo=self._session.take_photo(name, body, thumb),
+            made = View(id=free_id(teardown, "v"), photo=self._session.take_photo(name, body, thumb),
                         at_entry=teardown.log[-1].id if teardown.log else None, **keys)
             self.shown = before if made.portrait else made.id
-            self._session.do(commands.add_view(teardown, made))
+            self._session.do(add_view, made)
         except Refusal as refusal:
             self.shown = before
-            self.said.emit(str(refusal), True)
+            self.said.emit(refusal_text(refusal), True)
             return False
         return True
 
@@ -149,23 +154,23 @@ class States(QObject):
 
     def _standing(self, side: str) -> tuple[Mark, ...]:
         """Marks of the last state from this side, of what is still in place: the overhead camera stands still."""
-        bench = self._session.derived.replay.state
+        state = self._session.derived.replay.state
         same = [v for v in self.views if v.side == side]
-        return tuple(m for m in same[-1].marks if bench.is_in_place(m.thing)) if same else ()
+        return tuple(m for m in same[-1].marks if state.is_in_place(m.thing)) if same else ()
 
     def carry_marks(self) -> None:
         """Take over the marks of the state before, from the same side, of what is still in place."""
         view, before = self.view, self.before()
         if view is None or before is None:
-            self.said.emit(self.tr("There is no earlier state from this side"), True)
+            self.said.emit(tr("There is no earlier state from this side"), True)
             return
-        bench = self._session.derived.replay.state
-        marks = [m for m in before.marks if bench.is_in_place(m.thing)
+        state = self._session.derived.replay.state
+        marks = [m for m in before.marks if state.is_in_place(m.thing)
                  and all(m.thing != own.thing for own in view.marks)]
         if marks:
-            self._do(commands.carry_marks(self._session.teardown, view.id, marks))
+            carry_out(self._session, self.said.emit, carry_marks, view.id, marks)
         else:
-            self.said.emit(self.tr("Nothing marked on the state before is still in place and not marked here"), True)
+            self.said.emit(tr("Nothing marked on the state before is still in place and not marked here"), True)
 
     def copy_to_other_side(self, chosen: Sequence[int]) -> None:
         """Marks of this view onto the other one of the same state, the other way round where it is the other side:
@@ -173,7 +178,7 @@ class States(QObject):
         view = self.view
         same = [v for v in self.views if view is not None and v.at_entry == view.at_entry and v.id != view.id]
         if view is None or not same:
-            self.said.emit(self.tr("There is no other photograph of this state: turn the device and take one"), True)
+            self.said.emit(tr("There is no other photograph of this state: turn the device and take one"), True)
             return
         other = same[-1]
         theirs = {(m.thing, m.n) for m in other.marks}
@@ -182,7 +187,7 @@ class States(QObject):
         places = {(m.thing, m.n): (m.x, m.y) for m in other.marks}
         shared = [((m.x, m.y), places[m.thing, m.n]) for m in view.marks if (m.thing, m.n) in places]
         if not marks:
-            self.said.emit(self.tr("The other photograph has all these marks already"), True)
+            self.said.emit(tr("The other photograph has all these marks already"), True)
             return
 
         def over(spots: Sequence[tuple[float, float]]) -> list[tuple[float, float]]:
@@ -194,27 +199,19 @@ class States(QObject):
         inside = [m for m in copied if 0 <= m.x <= sizes[1][0] and 0 <= m.y <= sizes[1][1]
                   and all(x >= 0 and y >= 0 for x, y in m.outline)]
         if not inside:
-            self.said.emit(self.tr("By the scales of both these marks would lie beside the other photograph"), True)
-        elif self._do(commands.carry_marks(self._session.teardown, other.id, inside)):
+            self.said.emit(tr("By the scales of both these marks would lie beside the other photograph"), True)
+        elif carry_out(self._session, self.said.emit, carry_marks, other.id, inside):
             self.show(other.id)
-
-    def _do(self, command: commands.Command) -> bool:
-        try:
-            self._session.do(command)
-        except Refusal as refusal:
-            self.said.emit(str(refusal), True)
-            return False
-        return True
 
     def take_picture(self) -> None:
         """Photograph the present state by the overhead camera."""
         if self.camera is None:
-            self.said.emit(self.tr("No camera is connected: N takes a file, or watch a folder (File menu)"), True)
+            self.said.emit(tr("No camera is connected: N takes a file, or watch a folder (File menu)"), True)
             return
         try:
             body = self.camera.photograph(self.next_side)
         except InstrumentFault as fault:
-            self.said.emit(str(fault), True)
+            self.said.emit(fault_text(fault), True)
             return
         self.add("camera.jpg", body)
 
@@ -226,12 +223,12 @@ class States(QObject):
     def portrait(self, part: str) -> None:
         """Photograph a part that is held up to the lens: by the camera, else from a file."""
         if part not in self._session.teardown.part:
-            self.said.emit(self.tr("Choose the part that the portrait is of"), True)
+            self.said.emit(tr("Choose the part that the portrait is of"), True)
             return
         try:
             body = self.camera.photograph("any") if self.camera is not None else None
         except InstrumentFault as fault:
-            self.said.emit(str(fault), True)
+            self.said.emit(fault_text(fault), True)
             return
         path = self._choose_photo() if body is None else None
         if path is not None:
@@ -243,7 +240,7 @@ class States(QObject):
         """Take a picture from the clipboard."""
         image = QGuiApplication.clipboard().image()
         if image.isNull():
-            self.said.emit(self.tr("There is no picture on the clipboard"), True)
+            self.said.emit(tr("There is no picture on the clipboard"), True)
             return
         buffer = QBuffer()
         buffer.open(QIODevice.OpenModeFlag.WriteOnly)
@@ -257,7 +254,7 @@ class States(QObject):
             self._look.stop()
         else:
             self._look.start()
-            self.said.emit(self.tr("New photographs in {0} come in by themselves").format(folder), False)
+            self.said.emit(tr("New photographs in {0} come in by themselves").format(folder), False)
 
     def look_into_folder(self) -> None:
         for path in self._folder.arrived() if self._folder else []:

@@ -8,7 +8,8 @@ from PySide6.QtWidgets import QListView, QListWidget, QListWidgetItem
 
 from oddbolt.model.things import View
 from oddbolt.session.session import Session
-from oddbolt.words import wording
+from oddbolt.words.names import side_name
+from oddbolt.words.translate import tr
 
 PICTURE = QSize(84, 56)
 
@@ -30,7 +31,7 @@ class Strip(QListWidget):
         self.setGridSize(QSize(92, 56 + 6 + self.fontMetrics().height()))
         self.setFixedHeight(56 + 28 + self.fontMetrics().height())
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setAccessibleName(self.tr("Strip of states"))
+        self.setAccessibleName(tr("Strip of states"))
         self.currentRowChanged.connect(self._row_chosen)
 
     def refresh(self, view_id: str) -> None:
@@ -65,9 +66,9 @@ class Strip(QListWidget):
             thumb.fill(Qt.GlobalColor.gray)
         item = QListWidgetItem(QIcon(thumb.scaled(PICTURE, Qt.AspectRatioMode.KeepAspectRatio,
                                                   Qt.TransformationMode.SmoothTransformation)),
-                               f"{number} · {wording.SIDES[view.side]}")
-        item.setToolTip(self.tr("State after {0}").format(view.at_entry) if view.at_entry
-                        else self.tr("Before the first act"))
+                               f"{number} · {side_name(view.side)}")
+        item.setToolTip(tr("State after {0}").format(view.at_entry) if view.at_entry
+                        else tr("Before the first act"))
         return item
 
     def _row_chosen(self, row: int) -> None:

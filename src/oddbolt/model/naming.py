@@ -1,0 +1,39 @@
+"""What it takes to name a thing of the record, without the words for it.
+
+A name that a person or the catalogue gave stands for itself. A joint that was only marked is called by what it ties and
+what it is; a part that has not come off yet is the next part. `words.names` says these; labels keep them, so that a
+command can still be named when the thing it made is gone.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+from oddbolt.model.things import Joint, Teardown
+
+Called = dict[str, Any]  # JSON: "id", and "name", or "next", or "of" with "what" and perhaps "number"
+MARKED = ("assumed", "seen")  # bases of joints that may be called by what they tie
+
+
+def called(teardown: Teardown, id_: str) -> Called:
+    """How a part, joint, view or log entry is called; by its id alone where nothing else is known."""
+    part, joint = teardown.part.get(id_), teardown.joint.get(id_)
+    if part is not None:
+        if part.name:
+            return {"id": id_, "name": part.name}
+        return {"id": id_, "next": True} if not part.kind and part.basis == "assumed" else {"id": id_}
+    if joint is None or (not joint.name and (joint.basis not in MARKED or not joint.of)):
+        return {"id": id_}
+    return {"id": id_, "name": joint.name} if joint.name else _by_what_it_ties(teardown, joint)
+
+
+def _by_what_it_ties(teardown: Teardown, joint: Joint) -> Called:
+    found: Called = {"id": joint.id, "of": called(teardown, joint.of[0]), "kind": joint.kind}
+    if joint.fastener:
+        found["letter"] = joint.fastener
+    elif joint.type:
+        found["type"] = joint.type
+    place, number = teardown.place_among_alike[joint.id]
+    if number > 1:
+        found["number"] = place
+    return found

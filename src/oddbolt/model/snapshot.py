@@ -1,0 +1,50 @@
+"""What follows from one snapshot alone is found once and kept with it; what did not change is handed on to the next."""
+
+from __future__ import annotations
+
+import functools
+from collections.abc import Callable
+from typing import TypeVar
+
+from oddbolt.model.things import Teardown
+
+Result = TypeVar("Result")
+# Name under which a result is kept -> the sections it follows from; the look-ups of a snapshot are kept like this too.
+_FOLLOWS_FROM: dict[str, tuple[str, ...]] = {
+    "part": ("parts",), "joint": ("joints",), "fastener": ("fasteners",), "view": ("views",),
+    "place_among_alike": ("joints",)}
+
+
+def of_snapshot(*sections: str) -> Callable[[Callable[[Teardown], Result]], Callable[[Teardown], Result]]:
+    """Keep the result of a pure function of a snapshot in the snapshot. It follows from these sections alone.
+
+    Callers must not change what they are given.
+    """
+
+    def decorate(function: Callable[[Teardown], Result]) -> Callable[[Teardown], Result]:
+        name = f"_{function.__module__}.{function.__qualname__}"
+        _FOLLOWS_FROM[name] = sections
+
+        @functools.wraps(function)
+        def kept(teardown: Teardown) -> Result:
+            found = teardown.__dict__
+            if name not in found:
+                found[name] = function(teardown)
+            return found[name]
+
+        return kept
+
+    return decorate
+
+
+def succeed(after: Teardown, before: Teardown) -> Teardown:
+    """Hand on to the next snapshot what follows from sections that are the same objects in both."""
+    same: dict[str, bool] = {}
+    for name, sections in _FOLLOWS_FROM.items():
+        if name in before.__dict__ and name not in after.__dict__:
+            for section in sections:
+                if section not in same:
+                    same[section] = getattr(after, section) is getattr(before, section)
+            if all(same[section] for section in sections):
+                after.__dict__[name] = before.__dict__[name]
+    return after

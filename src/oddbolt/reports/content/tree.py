@@ -1,0 +1,55 @@
+"""Content as plain frozen trees: what a page says, without how it looks. Renderers stand beside this folder."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+Cell = str | int | float | bool
+
+
+@dataclass(frozen=True, slots=True)
+class Title:
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class Heading:
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """A line with what is remarked beside it, calmer; `inside` where it belongs to the heading before it."""
+
+    text: str
+    remark: str = ""
+    inside: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Remark:
+    """A line that is calmer than the others."""
+
+    text: str
+
+
+Block = Title | Heading | Line | Remark
+
+
+@dataclass(frozen=True, slots=True)
+class Page:
+    blocks: tuple[Block, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Table:
+    """Names of columns are codes with their units, the same in every language."""
+
+    columns: tuple[str, ...]
+    rows: tuple[tuple[Cell, ...], ...]
+
+
+def section(heading: str, lines: Sequence[str], *, otherwise: str = "") -> list[Block]:
+    """A heading with lines; where there are none, what is said instead."""
+    return [Heading(heading), *(Line(line) for line in lines or ([otherwise] if otherwise else []))]

@@ -1,0 +1,56 @@
+"""The way to a part as it can be read aloud, with its cautions."""
+
+from __future__ import annotations
+
+from oddbolt.reports.content.strata import Column, Layer
+from oddbolt.reports.content.tree import Block, Heading, Line, Page, Remark, Title
+from oddbolt.search.planner import Planner
+from oddbolt.words.acts import caution_texts, cautions_first, operation_text, remark_text
+from oddbolt.words.figures import duration_text, steps_text
+from oddbolt.words.names import name_of
+from oddbolt.words.translate import sentence, tr
+
+
+def path_in_words(planner: Planner, column: Column) -> list[tuple[int, str, str]]:
+    """Step, sentence and remark of each act and lift."""
+    return [(timed.step, sentence(operation_text(planner.teardown, planner.structure, timed.operation)),
+             ", ".join(_remarks(layer, live=timed.live))) for timed, layer in zip(column.count.timed, column.layers)]
+
+
+def _remarks(layer: Layer, *, live: bool) -> list[str]:
+    found = []
+    if layer.isolates:
+        found.append(remark_text("isolates"))
+    if live:
+        found.append(remark_text("live"))
+    if layer.wait_s:
+        found.append(tr("then wait {0}").format(duration_text(layer.wait_s)))
+    if layer.destroyed:
+        found.append(remark_text("destroyed"))
+    if layer.renew:
+        found.append(remark_text("renew"))
+    found.extend(layer.hazards)
+    if layer.assumed:
+        found.append(remark_text("assumed"))
+    return found
+
+
+def way_in(planner: Planner, column: Column) -> Page:
+    teardown, plan = planner.teardown, column.plan
+    carrier = planner.structure.stand_in[column.part]
+    blocks: list[Block] = [Title(name_of(teardown, column.part))]
+    if carrier != column.part:
+        blocks.append(Line(tr("comes off with {0}:").format(name_of(teardown, carrier))))
+    proven = tr("proven") if plan.optimal else tr("at least {0}").format(plan.lower_bound)
+    blocks.append(Line(tr("{0}, {1}; {2}; {3} acts live").format(
+        steps_text(column.count.steps), proven, duration_text(column.count.time_ms / 1000), column.count.live_acts)))
+    step = 0
+    for number, text, remark in path_in_words(planner, column):
+        if number != step:
+            step = number
+            blocks.append(Heading(tr("Step {0}").format(step)))
+        blocks.append(Line(text, remark, inside=True))
+    texts = caution_texts(hazard for layer in column.layers for hazard in layer.hazards)
+    if texts:
+        blocks += [Heading(tr("Cautions")), *(Line(text, inside=True) for text in texts), Remark(cautions_first())]
+    return Page(tuple(blocks))

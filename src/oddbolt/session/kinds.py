@@ -1,0 +1,36 @@
+"""Which type and tool a kind of joint is marked with: those used last, and the next type when it is asked for again."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from oddbolt.catalog.tables import MarkKind, mark_kinds
+from oddbolt.session.verbs.marking import Kind
+
+
+@dataclass(slots=True)
+class KindsUsed:
+    """Remembered as long as the window is open."""
+
+    types: dict[str, int] = field(default_factory=dict)  # kind -> place of its type
+    tools: dict[tuple[str, str], str] = field(default_factory=dict)  # kind of joint and type -> tool used last
+
+    def armed(self, id_: str, now: Kind | None) -> Kind:
+        """The kind as it is marked next: with the type used last, or the next one where the kind is armed already."""
+        row = mark_kinds()[id_]
+        if means(row, now) and row.types:
+            self.types[id_] = (self.types.get(id_, 0) + 1) % len(row.types)
+        place = self.types.get(id_, 0)
+        type_ = row.types[place] if row.types else ""
+        usual = row.tools[place] if place < len(row.tools) else ""
+        return Kind(joint=row.kind, type=type_, tool=self.tools.get((row.kind, type_), usual))
+
+    def remember_tool(self, joint: str, type_: str, tool: str) -> None:
+        """The tool taken last for a kind and type is the one for the next."""
+        self.tools[joint, type_] = tool
+
+
+def means(row: MarkKind, kind: Kind | None) -> bool:
+    """Whether what is armed is of a row of the table of kinds."""
+    return kind is not None and not kind.letter and row.kind == kind.joint and (
+        not row.types or kind.type in row.types)

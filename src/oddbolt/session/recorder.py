@@ -1,0 +1,320 @@
+"""Recording, gesture by gesture: finds the act that a gesture means now, and does it by a verb.
+
+Knows no widget. Who listens is told in codes: what to say, what is chosen, what a click marks, what was released.
+`Recorder` holds the selection and the acts of marking; releasing and lifting stand in `lifting_acts`, names and orders
+that are asked for step by step in `asked_acts`. The window adds the acts that need its own parts.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+from oddbolt.catalog.tables import mark_kinds
+from oddbolt.knowledge import warnings
+from oddbolt.model.places import Spot
+from oddbolt.model.refusal import Refusal
+from oddbolt.model.things import View
+from oddbolt.session.kinds import KindsUsed, means
+from oddbolt.session.modes import Act, Gesture, act_of, refusing_mode
+from oddbolt.session.selection import Selection
+from oddbolt.session.session import Session
+from oddbolt.session.verbs import joints, marking
+from oddbolt.session.verbs.lifting import mark_and_release
+from oddbolt.session.verbs.marking import Kind
+from oddbolt.session.verbs.plain import Done
+
+OUTLINE_CORNERS = 40  # of what was drawn; more say nothing more
+Saying = Callable[..., None]  # a code, `alarm`, and the figures that belong to it
+
+
+def _nobody(*_: Any, **__: Any) -> None:
+    pass
+
+
+@dataclass(slots=True, kw_only=True)
+class Listeners:
+    """Who is told of what. Each may be left out."""
+
+    said: Saying = _nobody
+    refused: Callable[[Refusal], None] = _nobody
+    chosen: Callable[[str], None] = _nobody  # a thing, or nothing
+    armed: Callable[[], None] = _nobody  # what a click marks, where one works, what is half done
+    released: Callable[[str, int], None] = _nobody  # joint, way
+    asks: Callable[[str], None] = _nobody  # a part that was asked about
+    kind_wanted: Callable[[bool], None] = _nobody  # whether the kind of a part is asked for now
+
+
+@dataclass(slots=True)
+class Recorder:
+    """What is chosen and armed, and the way from a gesture to a verb."""
+
+    session: Session
+    tell: Listeners = field(default_factory=Listeners)
+    selection: Selection = field(default_factory=Selection)
+    used: KindsUsed = field(default_factory=KindsUsed)
+    acts: dict[Act, Callable[..., Any]] = field(default_factory=dict)
+    confirmed: tuple[str, str] | None = None  # an act against the rules that was asked for once
+
+    def __post_init__(self) -> None:
+        self.acts |= {
+            Act.CHOOSE: self.choose_mark, Act.CHOOSE_NOTHING: lambda **_: self.choose(""), Act.MARK: self.mark_spot,
+            Act.MARK_ON_MARK: self.mark_on_mark, Act.MARK_ROUND: self.mark_round,
+            Act.MOVE_MARK: self.move_mark, Act.OPENS_THERE: self.opens_there, Act.ARM_KIND: self.arm_kind,
+            Act.ARM_LETTER: self.arm_letter, Act.UNDO_TOO: self.toggle_undo_too, Act.UNDERSIDE: self.toggle_underside,
+            Act.NEW_GROUP: self.new_group, Act.DELETE_MARK: self.delete_mark, Act.ARM_REACH: self.arm_reach,
+            Act.STOP_MARKING: self.put_down}
+
+    # -- from a gesture to an act
+
+    def gesture(self, gesture: Gesture, *, beyond: int = 0, **what: Any) -> bool:
+        """Do what a gesture means now. Where it means nothing that is said, nothing changes, and False is given."""
+        modes = self.selection.modes()
+        act = act_of(modes, gesture, beyond=beyond)
+        if act is None:
+            self.say("not-now", alarm=True, mode=refusing_mode(modes).value, gesture=gesture.value)
+            return False
+        return self.acts[act](**what) is not False
+
+    def say(self, code: str, *, alarm: bool = False, **figures: Any) -> None:
+        self.tell.said(code, alarm=alarm, **figures)
+
+    def do(self, verb: Callable[..., Done], *args: Any, **keys: Any) -> Done | None:
+        """Carry a verb out; None, and it is said why, where it is refused."""
+        try:
+            return self.session.do(verb, *args, **keys)
+        except Refusal as refusal:
+            self.tell.refused(refusal)
+            return None
+
+    # -- what is chosen
+
+    @property
+    def view(self) -> View | None:
+        return self.session.teardown.view.get(self.selection.view)
+
+    @property
+    def t(self) -> float:
+        return self.session.seconds_now()
+
+    def is_on(self, thing: str) -> bool:
+        return self.session.derived.replay.state.is_in_place(thing)
+
+    def choose(self, thing: str) -> None:
+        self.confirmed = None
+        self.selection.thing = thing
+        self.tell.chosen(thing)
+
+    def choose_mark(self, place: int, **_: Any) -> None:
+        thing = self._thing_at(place)
+        if not thing:
+            return
+        self.choose(thing)
+        if self.selection.as_i_mark and thing in self.session.teardown.joint and self.is_on(thing):
+            self.acts[Act.RELEASE](way=0)
+
+    def _thing_at(self, place: int) -> str:
+        view = self.view
+        return view.marks[place].thing if view is not None and 0 <= place < len(view.marks) else ""
+
+    def forget(self) -> None:
+        """After another document was opened or something was taken back: drop what is no longer there."""
+        chosen, teardown = self.selection, self.session.teardown
+        if chosen.thing not in teardown.part and chosen.thing not in teardown.joint:
+            chosen.thing = ""
+        if chosen.group not in teardown.joint:
+            chosen.group = ""
+        if chosen.part not in teardown.part:
+            chosen.part = ""
+        if chosen.carrier and chosen.carrier not in self.session.derived.replay.state.removed:
+            chosen.carrier = ""
+        if chosen.ordering is not None and chosen.ordering.joint not in teardown.joint:
+            chosen.ordering = None
+        self.confirmed, chosen.marks = None, []
+
+    # -- what a click marks
+
+    def arm(self, kind: Kind | None) -> None:
+        """From now on a click marks this; None: it chooses."""
+        self.selection.kind, self.selection.group = kind, ""
+        self.tell.armed()
+
+    def arm_kind(self, kind: str, spot: Spot | None = None, place: int | None = None) -> None:
+        """Marking of a kind of joint; the same again: its next type, and that is said. Where one undoes as one marks
+        and points at the photograph, the key marks at `spot`, or on the mark `place` that is there."""
+        before, row = self.selection.kind, mark_kinds()[kind]
+        again = means(row, before) and len(row.types) > 1
+        made = self.used.armed(kind, before)
+        self.arm(made)
+        if again and before is not None:
+            self.say("type-changed", kind=made.joint, type=made.type, before=before.type)
+        else:
+            self.say("click-marks", kind=made.joint, type=made.type)
+        if self.selection.as_i_mark and spot is not None and len(row.types) <= 1:  # point and press: it is done there
+            if place is None:
+                self.gesture(Gesture.CLICK_BESIDE, spot=spot)
+            else:
+                self.gesture(Gesture.CLICK_MARK, place=place, spot=spot)
+
+    def arm_letter(self, letter: str, part: str = "") -> None:
+        """Marking of screws of a letter, which hold `part`; no letter: choosing again, unless another kind is armed."""
+        self.selection.part = part
+        now = self.selection.kind
+        if letter:
+            if now is None or now.letter != letter:
+                self.arm(Kind(letter=letter))
+                self._warn_of_look_alikes(letter)
+        elif now is not None and now.letter:
+            self.arm(None)
+
+    def _warn_of_look_alikes(self, letter: str) -> None:
+        for alert in warnings.on_letter(self.session.teardown, letter):
+            self.say("look-alike", lengths=alert.figures)
+
+    def put_down(self) -> None:
+        """Choose instead of mark; what is half done is given up."""
+        self.selection.give_up()
+        self.tell.kind_wanted(False)
+        self.tell.armed()
+
+    def toggle_undo_too(self) -> None:
+        self.selection.as_i_mark = not self.selection.as_i_mark
+        self.say("marks-and-releases" if self.selection.as_i_mark else "marks-only")
+        self.tell.armed()
+
+    def new_group(self) -> None:
+        """The next mark begins a group of its own."""
+        self.selection.group = ""
+        self.say("new-group")
+
+    # -- marking
+
+    def mark_spot(self, spot: Spot, **_: Any) -> None:
+        """A click beside all marks, with something armed."""
+        kind, view = self.selection.kind, self.view
+        if kind is None or view is None:
+            return
+        if kind.letter and self.selection.group:
+            if self.do(marking.mark_more, view.id, self.selection.group, [spot]):
+                self.choose(self.selection.group)
+        else:
+            self.mark([spot])
+
+    def mark_on_mark(self, place: int, spot: Spot) -> None:
+        """A click on a mark, with something armed: on a part, what it is held by is marked; what is gone is not in the
+        way of a new mark; else the thing is chosen."""
+        thing, kind = self._thing_at(place), self.selection.kind
+        if not thing or kind is None:
+            return
+        if not kind.letter and thing in self.session.teardown.part and self.is_on(thing):
+            self.mark([spot], part=thing)
+        elif not self.is_on(thing):
+            self.mark_spot(spot)
+        else:
+            self.choose_mark(place)
+
+    def mark_round(self, corners: Sequence[Spot], **_: Any) -> None:
+        """A joint that covers an area was drawn round."""
+        middle = sum(x for x, _ in corners) / len(corners), sum(y for _, y in corners) / len(corners)
+        self.mark([middle], outline=simpler(corners))
+
+    def mark(self, spots: Sequence[Spot], *, part: str = "", outline: Sequence[Spot] = ()) -> str:
+        """A new joint of what is armed; released at once where one undoes as one marks. Returns its id."""
+        chosen, view = self.selection, self.view
+        kind = chosen.kind
+        if kind is None or view is None:
+            return ""
+        at_once = chosen.as_i_mark and not kind.letter
+        keys = {"carrier": chosen.carrier, "outline": outline, "part": part or (chosen.part if kind.letter else "")}
+        live = self.session.derived.is_isolated
+        done = self.do(mark_and_release, view.id, kind, spots, self.t, **keys) if at_once \
+            else self.do(marking.mark_new, view.id, kind, spots, **keys)
+        if done is None:
+            return ""
+        chosen.group = done.made if kind.letter else ""
+        self.choose(done.made)
+        if at_once:
+            self.warn_after_release(done.made, 0, live)
+        return done.made
+
+    def mark_also(self, spots: Sequence[Spot]) -> None:
+        """Several at once: more of the group that is being marked, or of the joint that is chosen, or a new group."""
+        view, chosen = self.view, self.selection
+        joint = chosen.group or (chosen.thing if chosen.kind is None and chosen.thing in self.session.teardown.joint
+                                 else "")
+        if view is None or not spots:
+            return
+        if not joint:
+            self.mark(spots)
+        elif self.do(marking.mark_more, view.id, joint, spots):
+            self.choose(joint)
+
+    def warn_after_release(self, joint: str, way: int, was_safe: bool) -> None:
+        """What a practitioner at the next bench would say after a release; and that a wait may run."""
+        structure = self.session.derived.planner.structure
+        release = structure.releases.get(joint)
+        live = release is not None and release.needs_safe and bool(structure.sources) and not was_safe
+        for alert in warnings.on_release(self.session.teardown, joint, live):
+            self.say("alert", alarm=True, alert=alert, thing=joint)
+        self.tell.released(joint, way)
+
+    # -- marks that are there
+
+    def move_mark(self, place: int, spot: Spot) -> None:
+        self.do(marking.move_mark, self.selection.view, place, *spot)
+
+    def delete_mark(self) -> None:
+        """The last mark of the chosen thing on this photograph."""
+        view = self.view
+        places = [n for n, mark in enumerate(view.marks) if mark.thing == self.selection.thing] if view else []
+        if places:
+            self.do(marking.unmark, view.id, places[-1])
+        else:
+            self.say("no-mark-here", alarm=True)
+
+    def opens_there(self, angle_deg: float) -> None:
+        """The plug that is chosen opens that way."""
+        view, thing = self.view, self.session.teardown.joint.get(self.selection.thing)
+        if view is not None and thing is not None and thing.kind == "connector":
+            self.do(marking.set_angle, view.id, thing.id, angle_deg)
+        else:
+            self.say("choose-plug", alarm=True)
+
+    def set_tool(self, way: int, tool: str) -> None:
+        """The tool of the joint that is chosen; the next of its kind and type are taken with it too."""
+        joint = self.session.teardown.joint.get(self.selection.thing)
+        if joint is None or not self.do(joints.set_tool, joint.id, way, tool) or joint.kind == "screw":
+            return
+        self.used.remember_tool(joint.kind, joint.type, tool)
+        kind = self.selection.kind
+        if kind is not None and (kind.joint, kind.type) == (joint.kind, joint.type):
+            self.selection.kind = replace(kind, tool=tool)
+
+    # -- where one works
+
+    def toggle_underside(self) -> None:
+        """Work on the underside of what was lifted last, or of the lifted part that is chosen; again: the mat."""
+        removed, chosen = list(self.session.derived.replay.state.removed), self.selection
+        if chosen.carrier:
+            chosen.carrier = ""
+            self.say("on-the-mat")
+        elif removed:
+            chosen.carrier = chosen.thing if chosen.thing in removed else removed[-1]
+            self.say("on-the-underside", thing=chosen.carrier)
+        else:
+            self.say("nothing-lifted", alarm=True)
+        self.tell.armed()
+
+    def arm_reach(self) -> None:
+        """What is drawn round next could be undone now; again: no."""
+        self.selection.reaching = not self.selection.reaching
+        if self.selection.reaching:
+            self.say("draw-reach")
+        self.tell.armed()
+
+
+def simpler(corners: Sequence[Spot]) -> tuple[Spot, ...]:
+    """What was drawn, in at most some forty corners."""
+    step = max(1, len(corners) // OUTLINE_CORNERS)
+    return tuple((round(x, 1), round(y, 1)) for x, y in corners[::step])

@@ -1,0 +1,80 @@
+"""What is chosen, what a click marks, where one works: the state of recording that is no part of the record."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from oddbolt.model.places import Spot
+from oddbolt.session.modes import Mode
+from oddbolt.session.verbs.marking import Kind
+
+WITH_OUTLINE = ("adhesive", "clip", "film", "routing")  # joints that may be drawn round: an area, a run, an edge
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DroppedEnd:
+    """A joint's end that was let go over nothing; its part's kind is asked for."""
+
+    joint: str
+    end: int
+    spot: Spot
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DrawnPart:
+    """A part that was drawn round; its kind is asked for."""
+
+    corners: tuple[Spot, ...]
+
+
+@dataclass(slots=True, kw_only=True)
+class Ordering:
+    """A group whose order is being given, mark by mark."""
+
+    joint: str
+    what: str  # UNDOING or TIGHTENING
+    places: list[int] = field(default_factory=list)
+
+
+UNDOING, TIGHTENING = "undoing", "tightening"
+
+
+@dataclass(slots=True, kw_only=True)
+class Selection:
+    """Ids and places only; what they mean is looked up in the present snapshot."""
+
+    thing: str = ""  # the part or joint that is chosen
+    marks: list[int] = field(default_factory=list)  # marks drawn round
+    kind: Kind | None = None  # what a click marks
+    part: str = ""  # the part that the next screws hold; empty: the one that comes off next
+    group: str = ""  # the joint that clicks add to
+    carrier: str = ""  # the lifted part whose underside one works on
+    as_i_mark: bool = False  # a click marks and releases
+    view: str = ""  # the photograph that is shown
+    unnamed: DroppedEnd | DrawnPart | None = None
+    ordering: Ordering | None = None
+    measuring: bool = False
+    proposing: bool = False  # places are proposed: a row, or others alike
+    reaching: bool = False  # what is drawn round next is within reach
+    answering: bool = False  # an open question is shown
+
+    def modes(self) -> tuple[Mode, ...]:
+        """The modes that are on, the innermost first; the last one says what a plain click does."""
+        on = ((Mode.NUMBERING, self.ordering is not None), (Mode.NAMING, self.unnamed is not None),
+              (Mode.MEASURING, self.measuring), (Mode.PROPOSING, self.proposing), (Mode.REACHING, self.reaching),
+              (Mode.ANSWERING, self.answering))
+        return (*(mode for mode, is_on in on if is_on), self._base())
+
+    def _base(self) -> Mode:
+        if self.kind is None:
+            return Mode.CHOOSING
+        if self.kind.letter:
+            return Mode.MARKING_SCREWS
+        if self.kind.joint == "clip":
+            return Mode.MARKING_CLIPS
+        return Mode.MARKING_AREAS if self.kind.joint in WITH_OUTLINE else Mode.MARKING_POINTS
+
+    def give_up(self) -> None:
+        """Leave what is half done; what is chosen stays chosen."""
+        self.unnamed, self.ordering, self.marks = None, None, []
+        self.kind, self.group, self.reaching = None, "", False

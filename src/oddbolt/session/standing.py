@@ -1,0 +1,88 @@
+"""How things stand by the log of the present pass: what was released and lifted, what the next lift takes along.
+
+The part that comes off next need not be known while its screws are marked: joints are tied to a *next part*, a part
+without kind and name, until something is lifted.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from oddbolt.catalog.tables import PartKind
+from oddbolt.model.places import Spot
+from oddbolt.model.snapshot import of_snapshot
+from oddbolt.model.things import LogEntry, Part, Teardown
+from oddbolt.rules.replay import OUTCOMES_THAT_RELEASE, readings
+
+ASSUMED = "assumed"
+OF_CABLES = ("connector", "routing")  # held by parts that have cables, not by brackets and the like
+
+
+def is_next(part: Part) -> bool:
+    """Whether it is a part that has not been lifted and named yet."""
+    return not part.kind and not part.name and part.basis == ASSUMED
+
+
+def next_part(teardown: Teardown) -> str:
+    """The next part that joints are tied to now; empty where there is none."""
+    return next((part.id for part in reversed(teardown.parts) if is_next(part)), "")
+
+
+def current_pass(teardown: Teardown) -> int:
+    """The pass that an entry made now belongs to: the last one begun."""
+    return max([*(one.pass_ for one in teardown.sessions), *(entry.pass_ for entry in teardown.log)], default=1)
+
+
+@of_snapshot("log", "joints", "sessions")
+def this_pass(teardown: Teardown) -> Sequence[LogEntry]:
+    """The readings of the present pass."""
+    number = current_pass(teardown)
+    return [entry for entry in readings(teardown) if entry.pass_ == number]
+
+
+@of_snapshot("log", "joints", "sessions")
+def lifted(teardown: Teardown) -> frozenset[str]:
+    return frozenset(entry.thing for entry in this_pass(teardown) if entry.do == "remove" and entry.thing)
+
+
+@of_snapshot("log", "joints", "sessions")
+def released(teardown: Teardown) -> frozenset[str]:
+    return frozenset(entry.thing for entry in this_pass(teardown)
+                     if entry.do == "release" and entry.thing and entry.outcome in OUTCOMES_THAT_RELEASE)
+
+
+@of_snapshot("log", "joints", "sessions")
+def since_last_lift(teardown: Teardown) -> Sequence[str]:
+    """Joints released since something was lifted or swung open, in order."""
+    found: list[str] = []
+    for entry in this_pass(teardown):
+        joint = teardown.joint.get(entry.thing or "")
+        if entry.do == "remove" or (entry.do == "release" and joint is not None and joint.kind == "swing"):
+            found.clear()
+        elif entry.do == "release" and joint is not None and entry.outcome in OUTCOMES_THAT_RELEASE:
+            found.append(joint.id)
+    return list(dict.fromkeys(found))
+
+
+def waiting(teardown: Teardown, hand: str = "") -> list[str]:
+    """Joints of the next part that the next lift takes along: released since the last one, chosen, or open plugs."""
+    own = next_part(teardown)
+    ready = {*since_last_lift(teardown), hand}
+    opened = released(teardown)  # a plug may be opened long before what it belongs to comes off
+    return [joint.id for joint in teardown.joints if own and own in joint.of
+            and (joint.id in ready or joint.kind in OF_CABLES and joint.id in opened)]
+
+
+def taken_along(teardown: Teardown, hand: str, kind: PartKind) -> list[str]:
+    """Joints of the next part that a part of this kind takes along: plugs and runs only where it has cables."""
+    return [j for j in waiting(teardown, hand) if kind.plugs or teardown.joint[j].kind not in OF_CABLES]
+
+
+def middle(teardown: Teardown, view_id: str, joints: Sequence[str]) -> Spot | None:
+    """The middle of the marks of joints that are no plugs; None where there are none."""
+    view = teardown.view.get(view_id)
+    places = [(m.x, m.y) for m in view.marks if m.thing in joints
+              and teardown.joint[m.thing].kind != "connector"] if view else []
+    if not places:
+        return None
+    return sum(x for x, _ in places) / len(places), sum(y for _, y in places) / len(places)

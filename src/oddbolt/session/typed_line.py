@@ -1,0 +1,282 @@
+"""The one line: what a person types with both hands busy, parsed. Grammar: docs/line.md.
+
+Parsing changes nothing and does nothing: it finds which verb is meant and what with, or says what is not understood and
+where. Names are found by id or name, whole, by their beginning, or anywhere in them, as long as one thing is meant.
+Kinds, types and methods are those of the shipped tables.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from oddbolt.catalog.defaults import ways_of
+from oddbolt.catalog.drivers import drives
+from oddbolt.catalog.tables import bond_methods, line_types, line_verbs
+from oddbolt.model.things import OUTCOMES, Joint, Part, Teardown
+from oddbolt.session.standing import released
+from oddbolt.session.verbs.joints import SPANS
+from oddbolt.session.verbs.marking import Kind, new_joint
+
+NOTE, ASKS, LIFT, SWING, RELEASE, MEET = "note", "asks", "lift", "swing", "release", "meet"
+BESIDE_TABLE = ("lift", "note")  # verbs that make no joint
+ADHESIVE = "adhesive"
+_SECONDS = re.compile(r"(\d+(?:[.,]\d+)?)\s*(s|sec|min)$", re.IGNORECASE)
+_DEGREES = re.compile(r"(\d+(?:[.,]\d+)?)\s*°?C$", re.IGNORECASE)
+
+
+class NotUnderstood(Exception):
+    """What is wrong with a line: a code, the place of the word, and what could stand there."""
+
+    def __init__(self, code: str, start: int, end: int, options: tuple[str, ...] = ()) -> None:
+        super().__init__(code, start, end, options)
+        self.code, self.start, self.end, self.options = code, start, end, options
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Parsed:
+    """A line as it would count: the verb as a code, and what it is about."""
+
+    code: str  # note, asks, lift, swing, release (a joint on record), meet (a joint that is made by this)
+    thing: str = ""  # the part or the joint
+    part: str = ""  # of a joint that is met
+    kind: Kind | None = None  # of a joint that is met
+    way: int = 0
+    count: int | None = None
+    outcome: str = "ok"
+    seconds: float | None = None
+    wait_s: float | None = None
+    temp_c: float | None = None
+    method: str = ""
+    text: str = ""
+
+    def figures(self) -> dict[str, Any]:
+        """What was told beside the act, for the verb that releases."""
+        return {name: value for name, value in (("seconds", self.seconds), ("wait_s", self.wait_s),
+                                                ("temp_c", self.temp_c)) if value is not None}
+
+    def guess(self, teardown: Teardown) -> tuple[str, ...]:
+        """What a joint that is met lies behind, by first guess."""
+        if self.kind is None:
+            return ()
+        done = new_joint(teardown, self.kind, part=self.part, count=self.count or 1)
+        return tuple(name for names in done.teardown.joint[done.made].behind for name in names)
+
+
+@dataclass(frozen=True, slots=True)
+class Word:
+    text: str
+    start: int
+
+    @property
+    def end(self) -> int:
+        return self.start + len(self.text)
+
+
+def understand(teardown: Teardown, line: str) -> Parsed:
+    """Read a line; raises NotUnderstood."""
+    words = [Word(match.group(), match.start()) for match in re.finditer(r"\S+", line)]
+    if not words:
+        raise NotUnderstood("empty", 0, 0, tuple(verbs()))
+    first = words[0]
+    if first.text.startswith("?"):
+        name = [Word(first.text[1:], first.start + 1)] if len(first.text) > 1 else []
+        return Parsed(code=ASKS, thing=_part(teardown, [*name, *words[1:]], first).id)
+    verb = first.text.lower()
+    if verb == "note":
+        text = line[first.end:].strip()
+        if not text:
+            raise NotUnderstood("text-missing", first.end, first.end)
+        return Parsed(code=NOTE, text=text)
+    if verb == "lift":
+        part = _part(teardown, words[1:], first)
+        return Parsed(code=LIFT, thing=_not_the_base(teardown, part, words[1:]))
+    if verb in line_verbs():
+        return _joint_line(teardown, line_verbs()[verb], first, words[1:])
+    return _screw_line(teardown, words)
+
+
+def verbs() -> list[str]:
+    """The words that may begin a line."""
+    return [*BESIDE_TABLE, *line_verbs()]
+
+
+def complete(teardown: Teardown, line: str) -> list[str]:
+    """Whole lines that the word being typed could become."""
+    before, _, word = line.rpartition(" ")
+    low = word.lower().lstrip("?")
+    if word.startswith("?"):
+        options = [part.id for part in teardown.parts]
+    elif not before:
+        options = [*verbs(), *(f"{j.count or ''} {j.fastener}".strip() for j in teardown.joints if j.fastener)]
+    else:
+        options = [*(part.id for part in teardown.parts), *(part.name for part in teardown.parts if part.name)]
+        kind = line_verbs().get(before.split()[0])
+        if kind == "connector":
+            options += line_types()
+        if kind == ADHESIVE:
+            options += bond_methods()
+    mark = "?" if word.startswith("?") else ""
+    found = [option for option in dict.fromkeys(options) if option.lower().startswith(low) and option.lower() != low]
+    return [f"{before} {mark}{option}".strip() for option in found][:12]
+
+
+# -- words
+
+def _part(teardown: Teardown, words: list[Word], after: Word) -> Part:
+    """The part that the words name; all of them together."""
+    if not words:
+        raise NotUnderstood("name-missing", after.end, after.end, tuple(part.id for part in teardown.parts[:8]))
+    wanted = " ".join(word.text for word in words).lower()
+    names = [(part, {part.id.lower(), part.name.lower()} - {""}) for part in teardown.parts]
+    for fits in (lambda name: name == wanted, lambda name: name.startswith(wanted), lambda name: wanted in name):
+        found = [part for part, own in names if any(fits(name) for name in own)]
+        if len(found) == 1:
+            return found[0]
+        if found:
+            raise NotUnderstood("ambiguous", words[0].start, words[-1].end, tuple(part.id for part in found[:8]))
+    raise NotUnderstood("unknown-name", words[0].start, words[-1].end, tuple(part.id for part in teardown.parts[:8]))
+
+
+def _not_the_base(teardown: Teardown, part: Part, words: list[Word]) -> str:
+    if part.id == teardown.device.base:
+        raise NotUnderstood("base", words[0].start, words[-1].end)
+    return part.id
+
+
+def _take(words: list[Word], known: Callable[[Word], Any]) -> tuple[Any, list[Word]]:
+    """The first word that `known` gives a value for, and the other words."""
+    for n, word in enumerate(words):
+        value = known(word)
+        if value is not None:
+            return value, words[:n] + words[n + 1:]
+    return None, words
+
+
+def _seconds(word: Word) -> float | None:
+    match = _SECONDS.match(word.text)
+    if match is None:
+        return None
+    return float(match.group(1).replace(",", ".")) * (60 if match.group(2).lower() == "min" else 1)
+
+
+def _degrees(word: Word) -> float | None:
+    match = _DEGREES.match(word.text)
+    if match is None:
+        return None
+    found = float(match.group(1).replace(",", "."))
+    if not 0 < found <= SPANS["temp_c"]:
+        raise NotUnderstood("too-hot", word.start, word.end, (f"{SPANS['temp_c']:g}C",))
+    return found
+
+
+def _new(word: Word) -> bool | None:
+    """The word that makes a joint although the part has one of its kind."""
+    return True if word.text.lower() == "new" else None
+
+
+def _outcome(word: Word) -> str | None:
+    return word.text.lower() if word.text.lower() in OUTCOMES else None
+
+
+# -- joints
+
+def _joint_line(teardown: Teardown, kind: str, verb: Word, words: list[Word]) -> Parsed:
+    outcome, words = _take(words, _outcome)
+    new, words = _take(words, _new)
+    duration_s, words = _take(words, _seconds)
+    temp_c, method, type_ = None, None, ""
+    if kind == ADHESIVE:
+        temp_c, words = _take(words, _degrees)
+        method, words = _take(words, lambda w: w.text.lower() if w.text.lower() in bond_methods() else None)
+    if kind == "connector":
+        type_, words = _take(words, lambda w: line_types().get(w.text.lower()))
+    part = _part(teardown, words, verb)
+    _not_the_base(teardown, part, words)
+    if kind == "swing":
+        return Parsed(code=SWING, thing=part.id)
+    joint = None if new else _open_joint(teardown, kind, part.id, verb, type_=type_ or "")
+    told = {"outcome": outcome or "ok", "temp_c": temp_c, "method": method or ""}
+    if joint is None:
+        made = Kind(joint=kind, type=(method or "pry") if kind == ADHESIVE else type_ or "")
+        waits = kind == ADHESIVE and any(act.get("wait_s") for act in bond_methods()[made.type].acts)
+        return Parsed(code=MEET, part=part.id, kind=made, **_duration(duration_s, waits), **told)
+    way = _way(teardown, joint, method, verb)
+    waits = any(act.wait_s for act in ways_of(teardown, joint)[way].acts)
+    return Parsed(code=RELEASE, thing=joint.id, part=part.id, way=way, count=joint.count,
+                  **_duration(duration_s, waits), **told)
+
+
+def _duration(seconds: float | None, waits: bool) -> dict[str, float | None]:
+    """Where the way waits a duration is the wait, else it is the measured time."""
+    return {"wait_s" if waits else "seconds": seconds}
+
+
+def _open_joint(teardown: Teardown, kind: str, part: str, at: Word, *, type_: str = "", letter: str = "") -> \
+        Joint | None:
+    """The joint of this kind on the part that has not been released; None where there is none at all."""
+    done = released(teardown)
+    of_kind = [joint for joint in teardown.joints if joint.kind == kind and part in joint.of
+               and (not letter or joint.fastener == letter)]
+    found = [joint for joint in of_kind if not type_ or joint.type in ("", type_)]
+    if of_kind and not found:
+        raise NotUnderstood("other-type", at.start, at.end, tuple(dict.fromkeys(joint.type for joint in of_kind)))
+    left = [joint for joint in found if joint.id not in done]
+    own = [joint for joint in left if joint.of[0] == part]
+    if len(left) == 1 or len(own) == 1:
+        return (left if len(left) == 1 else own)[0]
+    if left:
+        raise NotUnderstood("which-joint", at.start, at.end, tuple(joint.id for joint in left[:8]))
+    if found:
+        raise NotUnderstood("released-already", at.start, at.end, tuple(joint.id for joint in found[:8]))
+    return None
+
+
+def _way(teardown: Teardown, joint: Joint, method: str | None, at: Word) -> int:
+    """The way that the method means; the first where none was said."""
+    if method is None:
+        return 0
+    ways, known_by = ways_of(teardown, joint), {id_: set(row.known_by) for id_, row in bond_methods().items()}
+    for n, way in enumerate(ways):
+        own = {act.does for act in way.acts} | {act.tool for act in way.acts}
+        told = {id_ for id_, words in known_by.items() if own & words}
+        if method in told or (not known_by[method] and not told):
+            return n
+    raise NotUnderstood("no-such-way", at.start, at.end, tuple(", ".join(act.tool for act in way.acts) for way in ways))
+
+
+def _screw_line(teardown: Teardown, words: list[Word]) -> Parsed:
+    """[count] [drive and size] letter part [duration] [outcome]"""
+    first = words[0]
+    outcome, words = _take(words, _outcome)
+    new, words = _take(words, _new)
+    seconds, words = _take(words, _seconds)
+    count = int(words[0].text) if words and words[0].text.isdigit() and int(words[0].text) > 0 else None
+    words = words[1:] if count is not None else words
+    recess = words[0] if words and _recess().match(words[0].text) else None
+    words = words[1:] if recess else words
+    letters = {fastener.id.lower(): fastener for fastener in teardown.fasteners}
+    if not words or words[0].text.lower() not in letters:
+        at = words[0] if words else first
+        raise NotUnderstood("not-a-line" if count is None and recess is None else "unknown-letter", at.start, at.end,
+                            tuple(fastener.id for fastener in teardown.fasteners) or tuple(verbs()))
+    fastener = letters[words[0].text.lower()]
+    if recess and recess.text.upper().replace("TX", "T") != f"{fastener.drive}{fastener.size}".upper():
+        raise NotUnderstood("other-recess", recess.start, recess.end, (f"{fastener.drive}{fastener.size}",))
+    part = _part(teardown, words[1:], words[0])
+    joint = None if new else _open_joint(teardown, "screw", part.id, words[0], letter=fastener.id)
+    told = {"outcome": outcome or "ok", "seconds": seconds}
+    if joint is None:
+        _not_the_base(teardown, part, words[1:])
+        return Parsed(code=MEET, part=part.id, kind=Kind(letter=fastener.id), count=count, **told)
+    if count is not None and joint.count is not None and count != joint.count:
+        raise NotUnderstood("other-count", first.start, first.end, (str(joint.count),))
+    return Parsed(code=RELEASE, thing=joint.id, part=part.id, count=joint.count, **told)
+
+
+def _recess() -> re.Pattern[str]:
+    """A drive with its size, as typed; TX is understood for T."""
+    codes = sorted({*drives(), "TX"}, key=len, reverse=True)
+    return re.compile(rf"({'|'.join(codes)})(\d+(?:\.\d+)?)$", re.IGNORECASE)

@@ -1,0 +1,89 @@
+"""Entries of the log that move nothing: notes, reach, outcomes, heat, protection put on and taken off, passes."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from typing import Any
+
+from oddbolt.knowledge.findings import left_on
+from oddbolt.model.label import Label
+from oddbolt.model.refusal import Refusal
+from oddbolt.model.things import LogEntry, Pass, Teardown
+from oddbolt.rules.replay import as_amended, readings
+from oddbolt.session.standing import current_pass
+from oddbolt.session.verbs.plain import Done, label_of, log_entry
+
+# What came of an act, as it is chosen on the bench: the outcome in the log and, where the log has no word, a finding.
+OUTCOMES = {"fine": ("ok", ""), "damaged": ("damaged", ""), "destroyed": ("destroyed", ""),
+            "stripped": ("damaged", "stripped"), "lost": ("lost", ""), "failed": ("failed", "")}
+AIDS = ("protective film", "foam", "dummy plug", "tape over terminals")
+
+
+def entry(teardown: Teardown, do: str, t: float, *, thing: str = "", **keys: Any) -> Done:
+    """Any entry that moves nothing: inspect, clean, measure, turn, wait, heat, apply, incident."""
+    label = label_of("entry-thing", teardown, thing, do=do) if thing else Label("entry", {"do": do})
+    return Done(label, log_entry(teardown, do=do, t=t, thing=thing or None, **keys))
+
+
+def note(teardown: Teardown, text: str, t: float) -> Done:
+    return Done(Label("note"), log_entry(teardown, do="note", text=text, t=t))
+
+
+def reach(teardown: Teardown, things: Sequence[str], t: float) -> Done:
+    """Log what could be undone at this moment."""
+    return Done(Label("reach", {"count": len(things)}), log_entry(teardown, do="reach", things=tuple(things), t=t))
+
+
+def last_act(teardown: Teardown) -> LogEntry | None:
+    """The last release or removal, as it reads now."""
+    return next((e for e in reversed(readings(teardown)) if e.do in ("release", "remove")), None)
+
+
+def outcome_of(reading: LogEntry) -> str:
+    return next((word for word, kept in OUTCOMES.items() if kept == (reading.outcome, reading.finding)), "fine")
+
+
+def set_outcome(teardown: Teardown, entry_id: str, word: str, t: float) -> Done:
+    """What came of an act. The entry stays; a new one corrects how it reads."""
+    outcome, finding = OUTCOMES[word]
+    after, thing = _corrected(teardown, entry_id, t, outcome=outcome, finding=finding)
+    return Done(label_of("outcome", teardown, thing, outcome=word), after)
+
+
+def set_seconds(teardown: Teardown, entry_id: str, seconds: float | None, t: float) -> Done:
+    """The measured time of an act, as a correction of its entry; None where it was not measured after all."""
+    after, thing = _corrected(teardown, entry_id, t, seconds=seconds)
+    return Done(label_of("seconds", teardown, thing), after)
+
+
+def _corrected(teardown: Teardown, entry_id: str, t: float, **keys: Any) -> tuple[Teardown, str]:
+    """With an entry that amends another: as that one reads now, but for these keys. Also the thing it is about."""
+    reading = next((e for e in as_amended(teardown) if e.id == entry_id), None)
+    if reading is None:
+        raise Refusal(entry_id, "no-such-entry")
+    kept = {name: getattr(reading, name) for name in ("do", "thing", "things", "way", "act", "tool", "seconds",
+                                                      "outcome", "finding", "text")}
+    return log_entry(teardown, **{**kept, **keys}, t=t, amends=entry_id), reading.thing or entry_id
+
+
+def aid(teardown: Teardown, what: str, on: bool, t: float, thing: str = "") -> Done:
+    """A temporary protection put on a thing, or on the device, or taken off."""
+    if not on and what not in protections_on(teardown, thing):
+        raise Refusal(what, "not-on")
+    code = ("aid-on" if on else "aid-off") + ("-thing" if thing else "")
+    after = log_entry(teardown, do="aid", t=t, text=what, value="on" if on else "off", thing=thing or None)
+    return Done(label_of(code, teardown, thing, what=what), after)
+
+
+def protections_on(teardown: Teardown, thing: str = "") -> list[str]:
+    """What is on a thing now; with no thing, what is on the device without saying where."""
+    return [what for what, *where in (finding.others for finding in left_on(teardown))
+            if (where[0] if where else "") == thing]
+
+
+def start_pass(teardown: Teardown, started: str, *, by: str = "", place: str = "") -> Done:
+    """Another pass over the same device: a later disassembly, recorded as further evidence."""
+    number = current_pass(teardown) + 1 if teardown.log or teardown.sessions else 1
+    one = Pass(pass_=number, by=by, started=started, place=place)
+    return Done(Label("begin-pass", {"number": number}), replace(teardown, sessions=(*teardown.sessions, one)))

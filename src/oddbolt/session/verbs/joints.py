@@ -1,0 +1,106 @@
+"""What a person says of a joint: its ends, its ways and tools, what it is behind, whether it makes safe."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from typing import Any
+
+from oddbolt.catalog.defaults import ways_of
+from oddbolt.catalog.tables import bond_methods
+from oddbolt.knowledge.guesses import Guesses, settle
+from oddbolt.model.naming import called
+from oddbolt.model.places import Spot
+from oddbolt.model.refusal import Refusal
+from oddbolt.model.things import Teardown
+from oddbolt.session.verbs.lifting import without_untied
+from oddbolt.session.verbs.marking import makes_safe, way_by
+from oddbolt.session.verbs.parts import make_part
+from oddbolt.session.verbs.plain import Done, change_joint, joint_of, label_of
+
+SPANS = {"angle_deg": 90.0, "depth_mm": 500.0, "temp_c": 400.0}  # limits from-to: the most that makes sense
+SINGLES = {"hold_s": 86_400.0, "lift_mm": 500.0}  # limits of one figure
+
+
+def tie(teardown: Teardown, joint_id: str, end: int, part_id: str) -> Done:
+    """Change an end of a joint, as by dragging it to a part. What a person says is no longer assumed."""
+    joint = joint_of(teardown, joint_id)
+    if part_id in joint.of:
+        raise Refusal(joint_id, "ties-already", called=called(teardown, part_id))
+    of = tuple(part_id if n == end else p for n, p in enumerate(joint.of))
+    after = makes_safe(change_joint(teardown, joint_id, lambda j: replace(j, of=of)), joint_id)
+    after = settle(without_untied(after, joint.of[end]), (joint_id,))
+    return Done(label_of("tie", teardown, joint_id, part=called(teardown, part_id)), after)
+
+
+def tie_to_new(teardown: Teardown, joint_id: str, kind_id: str, view_id: str, spot: Spot, end: int = 0) -> Done:
+    """Tie an end of a joint, the near one unless said, to a part that is met by this, of a kind, at a place."""
+    _, after, id_ = make_part(teardown, kind_id, view_id, spot)
+    label, after, _ = tie(after, joint_id, end, id_)
+    return Done(label, after, id_)
+
+
+def set_type(teardown: Teardown, joint_id: str, type_: str) -> Done:
+    """The type of a connector, as it turns out to be."""
+    joint_of(teardown, joint_id)
+    return Done(label_of("type", teardown, joint_id),
+                change_joint(teardown, joint_id, lambda j: replace(j, type=type_)))
+
+
+def set_tool(teardown: Teardown, joint_id: str, way: int, tool: str) -> Done:
+    """The tool of the last act of a way. A joint without ways of its own gets the catalogue's first."""
+    ways = list(ways_of(teardown, joint_of(teardown, joint_id)))
+    place = min(way, len(ways) - 1)
+    acts = ways[place].acts
+    ways[place] = replace(ways[place], acts=(*acts[:-1], replace(acts[-1], tool=tool)))
+    after = change_joint(teardown, joint_id, lambda j: replace(j, ways=tuple(ways)))
+    return Done(label_of("tool", teardown, joint_id, tool=tool), after)
+
+
+def set_limits(teardown: Teardown, joint_id: str, way: int, act: int, limits: Sequence[dict[str, Any]]) -> Done:
+    """What protects the device in an act: angle, depth, stop distance, temperature, hold. None: no limits."""
+    ways = list(ways_of(teardown, joint_of(teardown, joint_id)))
+    if way >= len(ways) or not 0 <= act < len(ways[way].acts):
+        raise Refusal(joint_id, "needs-the-acts")
+    acts = list(ways[way].acts)
+    acts[act] = replace(acts[act], limits=tuple(limits))
+    ways[way] = replace(ways[way], acts=tuple(acts))
+    after = change_joint(teardown, joint_id, lambda j: replace(j, ways=tuple(ways)))
+    return Done(label_of("limits", teardown, joint_id), after)
+
+
+def add_way(teardown: Teardown, joint_id: str, method_id: str) -> Done:
+    """Another way to part a bond, as it is known or was tried."""
+    way = way_by(bond_methods()[method_id])
+    ways = ways_of(teardown, joint_of(teardown, joint_id))
+    after = change_joint(teardown, joint_id, lambda j: replace(j, ways=(*ways, way)))
+    return Done(label_of("add-way", teardown, joint_id, method=method_id), after)
+
+
+def set_isolates(teardown: Teardown, joint_id: str, isolates: bool) -> Done:
+    """Whether releasing it makes the device safe. A person says so: no guess changes it."""
+    joint = joint_of(teardown, joint_id)
+    said = tuple(dict.fromkeys((*joint.said, "isolates")))
+    after = change_joint(teardown, joint_id, lambda j: replace(j, isolates=isolates, said=said))
+    return Done(label_of("isolates" if isolates else "isolates-not", teardown, joint_id), after)
+
+
+def set_behind(teardown: Teardown, thing_id: str, hiders: Sequence[str]) -> Done:
+    """What a person says stands before a thing; it is no longer assumed."""
+    behind = (tuple(hiders),) if hiders else ()
+
+    def told(thing: Any) -> Any:
+        return replace(thing, behind=behind, basis="seen") if thing.id == thing_id else thing
+
+    after = replace(teardown, parts=tuple(map(told, teardown.parts)), joints=tuple(map(told, teardown.joints)))
+    return Done(label_of("behind", teardown, thing_id), after)
+
+
+def may_be_behind(teardown: Teardown, thing_id: str) -> list[str]:
+    """What could stand before a thing, by the record: cleared before it was met, or on record as standing there."""
+    guesses = Guesses(teardown)
+    found = list(guesses.record.of(thing_id).candidates)
+    found += [x for names in teardown.thing(thing_id).behind for x in names]
+    return list(dict.fromkeys(found))
+
+

@@ -1,0 +1,90 @@
+"""Parts and fasteners: met without being lifted, and what a person writes of them."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from typing import Any
+
+from oddbolt.catalog.tables import part_kind
+from oddbolt.model.label import Label
+from oddbolt.model.naming import called
+from oddbolt.model.places import Spot
+from oddbolt.model.refusal import Refusal
+from oddbolt.model.things import Fact, Fastener, Mark, Part, Spare, Teardown
+from oddbolt.session.standing import ASSUMED
+from oddbolt.session.verbs.lifting import free_name, free_role
+from oddbolt.session.verbs.plain import Done, change_parts, change_view, free_id, label_of, log_entry, view_of
+
+
+def make_part(teardown: Teardown, kind_id: str, view_id: str, spot: Spot, *, carrier: str = "",
+              outline: Sequence[Spot] = ()) -> Done:
+    """A part that is seen, not lifted: of a kind, at a place, perhaps with its outline. `made` is its id."""
+    kind, view = part_kind(kind_id), view_of(teardown, view_id)
+    id_ = free_id(teardown, f"{kind.id.replace(' ', '-')}-")
+    part = Part(id=id_, kind=kind.kind, name=free_name(teardown, kind.name), hazards=kind.hazards, basis=ASSUMED,
+                role=free_role(teardown, kind), side=view.side, on=carrier or None)
+    mark = Mark(thing=id_, x=round(spot[0], 1), y=round(spot[1], 1), outline=tuple(outline))
+    after = change_view(replace(teardown, parts=(*teardown.parts, part)), view_id,
+                        lambda v: replace(v, marks=(*v.marks, mark)))
+    return Done(label_of("add-part", after, id_), after, id_)
+
+
+def _things(teardown: Teardown, ids: Sequence[str]) -> list[dict[str, Any]]:
+    return [called(teardown, id_) for id_ in ids]
+
+
+def set_parts(teardown: Teardown, ids: Sequence[str], **keys: Any) -> Done:
+    """Write the same keys of several parts at once: kind, name, mass_g, hazards, ..."""
+    return Done(Label("parts", {"keys": list(keys), "things": _things(teardown, ids)}),
+                change_parts(teardown, ids, lambda p: replace(p, **keys)))
+
+
+def set_fact(teardown: Teardown, ids: Sequence[str], name: str, value: Any, unit: str = "") -> Done:
+    """A figure or word about several parts; None takes it away. What is entered by hand was looked at."""
+
+    def told(part: Part) -> Part:
+        kept = [fact for fact in part.facts if fact.name != name]
+        made = [] if value is None else [Fact(name=name, value=value, unit=unit, basis="seen")]
+        place = next((n for n, fact in enumerate(part.facts) if fact.name == name), len(kept))
+        return replace(part, facts=(*kept[:place], *made, *kept[place:]))
+
+    return Done(Label("fact", {"name": name, "things": _things(teardown, ids)}), change_parts(teardown, ids, told))
+
+
+def set_spare(teardown: Teardown, ids: Sequence[str], available: str) -> Done:
+    """Whether spares of these parts can be had; an empty word: not known."""
+    return Done(Label("spare", {"things": _things(teardown, ids)}), change_parts(
+        teardown, ids, lambda p: replace(p, spare=replace(p.spare or Spare(), available=available))))
+
+
+def weigh(teardown: Teardown, part_id: str, grams: float, t: float) -> Done:
+    """A part on the scale: an entry with the reading, and the mass of the part."""
+    after = change_parts(teardown, [part_id], lambda p: replace(p, mass_g=grams))
+    after = log_entry(after, do="measure", thing=part_id, value=grams, unit="g", text="scale", t=t)
+    return Done(label_of("weigh", teardown, part_id), after)
+
+
+def add_fastener(teardown: Teardown, fastener: Fastener) -> Done:
+    """One more letter on the tray; `made` is the letter."""
+    if fastener.id in teardown.fastener:
+        raise Refusal(fastener.id, "letter-taken")
+    return Done(Label("letter", {"letter": fastener.id}),
+                replace(teardown, fasteners=(*teardown.fasteners, fastener)), fastener.id)
+
+
+def set_fastener(teardown: Teardown, fastener: Fastener) -> Done:
+    """What is known of a letter, written anew; what the new says nothing of stays."""
+    if fastener.id not in teardown.fastener:
+        raise Refusal(fastener.id, "no-such-letter")
+    names = ("drive", "size", "thread", "length_mm", "head_mm", "head", "colour")
+    given = {name: getattr(fastener, name) for name in names if getattr(fastener, name)}
+    return Done(Label("fastener", {"letter": fastener.id}), replace(teardown, fasteners=tuple(
+        replace(f, **given) if f.id == fastener.id else f for f in teardown.fasteners)))
+
+
+def next_letter(teardown: Teardown) -> str:
+    """The next free letter of the tray: A to Z, then AA, AB ..."""
+    taken = {fastener.id for fastener in teardown.fasteners}
+    letters = [chr(65 + n) for n in range(26)]
+    return next(x for x in (*letters, *(a + b for a in letters for b in letters)) if x not in taken)

@@ -1,0 +1,85 @@
+"""What verbs are composed of.
+
+A verb takes a snapshot and what a person means, and gives the label of what was done and the next snapshot. It raises
+Refusal, and nothing happens, where it does not apply. Keys, clicks, the menu, the foot switch and the typed line call
+the same verbs, through `Session.do`.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from dataclasses import replace
+from operator import attrgetter
+from typing import Any, NamedTuple
+
+from oddbolt.knowledge.guesses import settle
+from oddbolt.model.label import Label
+from oddbolt.model.naming import called
+from oddbolt.model.refusal import Refusal
+from oddbolt.model.snapshot import succeed
+from oddbolt.model.things import Joint, LogEntry, Part, Teardown, View
+from oddbolt.session.standing import current_pass
+
+_ID = attrgetter("id")
+MOVES = ("release", "remove", "loosen", "fit", "fasten")  # entries after which what is known of access may change
+
+
+class Done(NamedTuple):
+    """What a verb gives: the label, the next snapshot, and the id of what it made, where it made something."""
+
+    label: Label
+    teardown: Teardown
+    made: str = ""
+
+
+def label_of(code: str, teardown: Teardown, thing: str = "", **data: Any) -> Label:
+    """A label about a thing, as it is called in a snapshot."""
+    return Label(code, {"thing": called(teardown, thing), **data} if thing else data)
+
+
+def free_id(teardown: Teardown, stem: str) -> str:
+    """An id that nothing in the teardown has: the stem with a number."""
+    taken = {id_ for records in (teardown.log, teardown.views, teardown.joints, teardown.parts)
+             for id_ in map(_ID, records) if id_.startswith(stem)}
+    n = len(teardown.log) + 1 if stem == "e" else 1
+    while f"{stem}{n}" in taken:
+        n += 1
+    return f"{stem}{n}"
+
+
+def change_view(teardown: Teardown, view_id: str, change: Callable[[View], View]) -> Teardown:
+    return replace(teardown, views=tuple(change(view) if view.id == view_id else view for view in teardown.views))
+
+
+def change_joint(teardown: Teardown, joint_id: str, change: Callable[[Joint], Joint]) -> Teardown:
+    return replace(teardown, joints=tuple(change(j) if j.id == joint_id else j for j in teardown.joints))
+
+
+def change_parts(teardown: Teardown, ids: Iterable[str], change: Callable[[Part], Part]) -> Teardown:
+    chosen = set(ids)
+    return replace(teardown, parts=tuple(change(p) if p.id in chosen else p for p in teardown.parts))
+
+
+def view_of(teardown: Teardown, view_id: str) -> View:
+    if view_id not in teardown.view:
+        raise Refusal(view_id, "no-such-view", id=view_id)
+    return teardown.view[view_id]
+
+
+def joint_of(teardown: Teardown, joint_id: str) -> Joint:
+    if joint_id not in teardown.joint:
+        raise Refusal(joint_id, "no-such-thing", id=joint_id)
+    return teardown.joint[joint_id]
+
+
+def log_entry(before: Teardown, **keys: Any) -> Teardown:
+    """The teardown with one more log entry in the present pass, and with what it proves of access written down."""
+    entry = LogEntry(id=free_id(before, "e"), pass_=current_pass(before), **keys)
+    things = [name for name in (entry.thing, *entry.things) if name is not None]
+    for name in things:
+        if name not in before.part and name not in before.joint:
+            raise Refusal(name, "no-such-thing", id=name)
+    after = succeed(replace(before, log=(*before.log, entry)), before)
+    if entry.do == "reach" or entry.amends:
+        return settle(after)
+    return settle(after, things) if entry.do in MOVES else after

@@ -1,0 +1,104 @@
+"""Files in and out of the window: documents opened and begun, exports, photographs from files and folders."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QFileDialog
+
+from oddbolt.model.refusal import Refusal
+from oddbolt.words.refusals import advice_text, reason_text, refusal_text
+from oddbolt.words.translate import tr
+
+if TYPE_CHECKING:
+    from oddbolt.model.things import Teardown
+    from oddbolt.session.prepare import Preparation
+    from oddbolt.ui.window import Window
+
+
+class Files:
+    """Asks by the system's dialogs; a refusal is told in a message and leaves what is open untouched."""
+
+    def __init__(self, window: Window, folder: Path) -> None:
+        self._window = window
+        self.folder = folder
+
+    # -- documents
+
+    def ask_open(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self._window, tr("Open a teardown"), str(self.folder), teardowns())
+        if name:
+            self.open_path(Path(name))
+
+    def open_path(self, path: Path) -> bool:
+        """Open another teardown; what is open stays untouched when it is refused, and a message says why."""
+        from oddbolt.session.documents import open_document
+        from oddbolt.ui.widgets.images import make_thumb
+
+        try:
+            document = open_document(path, make_thumb, self.folder)
+        except Refusal as refusal:
+            where = f"{path}, {refusal.path}" if refusal.path.startswith("$") else refusal.path
+            lines = [f"{where}: {reason_text(refusal)}.", f"{advice}." if (advice := advice_text(refusal)) else ""]
+            self._window.tell(tr("{0} was not opened").format(path.name), "\n".join(line for line in lines if line))
+            return False
+        self._window.session.switch_to(document)
+        return True
+
+    def begin(self, preparation: Preparation, earlier: Teardown | None) -> None:
+        """Begin a new teardown beside the ones there are, and go to the Log."""
+        from oddbolt.session.documents import begin_teardown
+
+        session = self._window.session
+        try:
+            document = begin_teardown(preparation, earlier, self.folder, session.now())
+        except Refusal as refusal:
+            self._window.tell(tr("No new teardown was begun"), refusal_text(refusal))
+            return
+        session.switch_to(document)
+        self._window.show_workspace("log")
+        self._window.log.canvas.setFocus()
+
+    def ask_earlier(self) -> Path | None:
+        name, _ = QFileDialog.getOpenFileName(self._window, tr("Earlier model"), str(self.folder), teardowns())
+        return Path(name) if name else None
+
+    def ask_export(self) -> None:
+        from oddbolt.store.twin import export_json
+
+        session = self._window.session
+        start = self.folder / f"{session.path.stem}.json"
+        name, _ = QFileDialog.getSaveFileName(self._window, tr("Export as JSON"), str(start), "JSON (*.json)")
+        if not name:
+            return
+        try:
+            export_json(session.document, Path(name))
+            self._window.log.say(tr("Exported to {0}").format(name))
+        except Refusal as refusal:
+            self._window.tell(tr("Nothing was exported"), refusal_text(refusal))
+
+    # -- photographs
+
+    def ask_photo(self) -> Path | None:
+        name, _ = QFileDialog.getOpenFileName(self._window, tr("Photograph of the present state"), "", photographs())
+        return Path(name) if name else None
+
+    def add_photo(self) -> None:
+        self._window.show_workspace("log")
+        path = self.ask_photo()
+        if path is not None:
+            self._window.log.states.add_file(path)
+
+    def watch(self) -> None:
+        name = QFileDialog.getExistingDirectory(self._window, tr("Folder to watch for new photographs"))
+        if name:
+            self._window.log.states.watch(Path(name))
+
+
+def photographs() -> str:
+    return tr("Photographs ({0})").format("*.jpg *.jpeg *.png *.webp *.tif *.tiff *.bmp")
+
+
+def teardowns() -> str:
+    return tr("Teardowns ({0})").format("*.oddbolt *.json")

@@ -1,0 +1,36 @@
+"""Help: the keys, what went wrong, and what this is."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QMessageBox
+
+from oddbolt import __version__
+from oddbolt.ui.menus import keys_html
+from oddbolt.ui.wrong import WhatWentWrong
+from oddbolt.words.translate import tr
+
+if TYPE_CHECKING:
+    from oddbolt.ui.window import Window
+
+
+class Help:
+    """Messages that wait for nobody."""
+
+    def __init__(self, window: Window) -> None:
+        self._window = window
+
+    def show_keys(self) -> None:
+        self._window.tell(tr("Keys"), keys_html(), QMessageBox.Icon.NoIcon)
+
+    def show_what_went_wrong(self) -> None:
+        """The log of errors, to be read and copied."""
+        self.wrong = WhatWentWrong(self._window)
+        self.wrong.show()
+
+    def show_about(self) -> None:
+        self._window.tell(tr("Odd Bolt {0}").format(__version__), tr(
+            "Teardowns, counted and judged.\nQt for Python: LGPL 3. Inter typeface: SIL Open Font License 1.1.\n"
+            "Cautions: local codes, the maker's service instructions and licensed practice come first."),
+            QMessageBox.Icon.NoIcon)

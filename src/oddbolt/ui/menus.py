@@ -1,0 +1,122 @@
+"""The menus of the window: what each entry is called, its keys, and whose act it is."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from html import escape
+from typing import TYPE_CHECKING
+
+from PySide6.QtGui import QAction, QKeySequence
+from PySide6.QtWidgets import QMenu
+
+from oddbolt.catalog.tables import mark_kinds, part_kinds
+from oddbolt.model.label import Label
+from oddbolt.session.modes import Gesture
+from oddbolt.ui.log.keys import KEYS
+from oddbolt.ui.log.record_menu import RecordMenu
+from oddbolt.words.labels import label_text
+from oddbolt.words.translate import of_data, tr
+
+if TYPE_CHECKING:
+    from oddbolt.ui.window import Window
+
+
+class Menus:
+    """Built once for a window; the edit menu names what undo would take back."""
+
+    def __init__(self, window: Window) -> None:
+        self._window = window
+        self.actions: dict[str, QAction] = {}
+        self._file()
+        self._edit()
+        self.records = RecordMenu(window.log.recorder, window.log.states, window.bench,
+                                  lambda text, alarm: window.log.say(text, alarm=alarm))
+        window.menuBar().addMenu(self.records)
+        self._view()
+        self._help()
+
+    def _menu(self, name: str) -> QMenu:
+        return self._window.menuBar().addMenu(name)
+
+    def _add(self, menu: QMenu, name: str, text: str, keys: QKeySequence | QKeySequence.StandardKey | None,
+             does: Callable[[], object]) -> None:
+        action = QAction(text, self._window)
+        if keys is not None:
+            action.setShortcuts([keys] if isinstance(keys, QKeySequence) else QKeySequence.keyBindings(keys))
+        action.triggered.connect(lambda _: does())
+        menu.addAction(action)
+        self.actions[name] = action
+
+    def _file(self) -> None:
+        menu, window, files = self._menu(tr("&File")), self._window, self._window.files
+        states = window.log.states
+        self._add(menu, "open", tr("&Open…"), QKeySequence.StandardKey.Open, files.ask_open)
+        self._add(menu, "photo", tr("Add a &photo…"), QKeySequence("Ctrl+Shift+P"), files.add_photo)
+        self._add(menu, "paste", tr("&Paste a photo"), QKeySequence("Ctrl+Shift+V"), states.paste)
+        self._add(menu, "watch", tr("&Watch a folder for photos…"), None, files.watch)
+        self._add(menu, "export", tr("&Export as JSON…"), QKeySequence("Ctrl+E"), files.ask_export)
+        self._add(menu, "dots", tr("Print a sheet of &dots for measuring…"), None,
+                  lambda: window.prints.ask_dot_sheet())
+        menu.addSeparator()
+        self._add(menu, "close", tr("&Quit"), QKeySequence.StandardKey.Quit, window.close)
+
+    def _edit(self) -> None:
+        menu, window = self._menu(tr("&Edit")), self._window
+        make = window.log.gestures.make
+        self._add(menu, "undo", tr("&Undo"), QKeySequence.StandardKey.Undo, window.undo)
+        self._add(menu, "redo", tr("&Redo"), QKeySequence.StandardKey.Redo, window.redo)
+        menu.addSeparator()
+        gestures = (("carry", tr("&Take over the marks of the state before"), "Ctrl+D", Gesture.CARRY),
+                    ("split", tr("&Split off what is drawn round"), "Ctrl+G", Gesture.SPLIT),
+                    ("join", tr("&Join the two groups drawn round"), "Ctrl+J", Gesture.JOIN),
+                    ("move", tr("&Move what is drawn round to the group in hand"), "Ctrl+M", Gesture.MOVE), None,
+                    ("undoing", tr("Number in the order of u&ndoing"), "Ctrl+R", Gesture.ORDER_UNDOING),
+                    ("tightening", tr("Order of &tightening"), "Ctrl+T", Gesture.ORDER_TIGHTENING),
+                    ("other", tr("&Copy marks to the other photo of this state"), "Ctrl+B", Gesture.OTHER_SIDE),
+                    ("limits", tr("&Limits of the act in hand…"), "Ctrl+L", Gesture.LIMITS))
+        for row in gestures:
+            if row is None:
+                menu.addSeparator()
+            else:
+                name, text, keys, gesture = row
+                self._add(menu, name, text, QKeySequence(keys), lambda g=gesture: make(g))
+        self._add(menu, "pass", tr("&Begin another pass"), None, window.begin_pass)
+
+    def _view(self) -> None:
+        menu, canvas = self._menu(tr("&View")), self._window.log.canvas
+        self._add(menu, "fit", tr("&Fit the photograph"), QKeySequence("Ctrl+0"), canvas.fit)
+        self._add(menu, "in", tr("Zoom &in"), QKeySequence.StandardKey.ZoomIn, lambda: canvas.zoom(1.25))
+        self._add(menu, "out", tr("Zoom &out"), QKeySequence.StandardKey.ZoomOut, lambda: canvas.zoom(0.8))
+
+    def _help(self) -> None:
+        menu, help_ = self._menu(tr("&Help")), self._window.help
+        self._add(menu, "keys", tr("&Keys"), QKeySequence.StandardKey.HelpContents, help_.show_keys)
+        self._add(menu, "wrong", tr("What went &wrong"), None, help_.show_what_went_wrong)
+        self._add(menu, "about", tr("&About Odd Bolt"), None, help_.show_about)
+
+    def show_labels(self, undo: Label | None, redo: Label | None) -> None:
+        """What undo would take back, and redo do again."""
+        for name, text, plain, label in (("undo", tr("&Undo {0}"), tr("&Undo"), undo),
+                                         ("redo", tr("&Redo {0}"), tr("&Redo"), redo)):
+            self.actions[name].setText(text.format(label_text(label)) if label is not None else plain)
+            self.actions[name].setEnabled(label is not None)
+
+
+def keys_html() -> str:
+    """All keys of the Log, as rich text."""
+    marks = ", ".join(f"{row.key} {of_data(row.name)}" for row in mark_kinds().values())
+    lifts = ", ".join(f"{row.key} {of_data(row.name)}" for row in part_kinds().values())
+    rows = [(tr("1 to 9"), tr("mark screws of that letter; the same again: no more")),
+            *((key.keys, key.words) for key in KEYS),
+            (tr("Mark"), tr("{0}; the same again: the next type").format(marks)),
+            (tr("Lift, with Shift"), lifts), ("0, +, −", tr("fit, nearer, farther")),
+            (tr("Ctrl and arrow"), tr("the way in which the plug in hand opens")),
+            (tr("Shift and drag"), tr("draw round several marks")),
+            (tr("Ctrl and drag"), tr("a row of screws or clips, from the first to the last")),
+            ("Ctrl+R, Ctrl+T", tr("order of undoing, of tightening: click the marks of the group in hand")),
+            ("Ctrl+B, Ctrl+L", tr("marks onto the other photo of this state; limits of the act in hand")),
+            (tr("Alt+1 to 7"), tr("Prepare, Log, Parts, Bolts, Sequence, Access, Verdict")),
+            ("Ctrl+Z", tr("take back, also after a restart"))]
+    lines = "".join(f"<tr><td style='padding-right:14px'><b>{escape(keys)}</b></td><td>{escape(text)}</td></tr>"
+                    for keys, text in rows)
+    return f"<table>{lines}</table>"

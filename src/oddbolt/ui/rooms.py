@@ -1,0 +1,122 @@
+"""The rooms of the window: built, and what they stand on imported, when they are first asked for."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING, cast
+
+from PySide6.QtWidgets import QStackedWidget, QWidget
+
+from oddbolt.paint.palette import Palette
+from oddbolt.ui.shell import Shell
+
+if TYPE_CHECKING:
+    from oddbolt.instruments.protocols import BenchInstruments
+    from oddbolt.session.session import Session
+    from oddbolt.ui.access.panel import AccessPanel
+    from oddbolt.ui.bolts.panel import BoltsPanel
+    from oddbolt.ui.files import Files
+    from oddbolt.ui.log.panel import LogPanel
+    from oddbolt.ui.parts.panel import PartsPanel
+    from oddbolt.ui.prepare.panel import PreparePanel
+    from oddbolt.ui.prints.prints import Prints
+    from oddbolt.ui.sequence.panel import SequencePanel
+    from oddbolt.ui.verdict.panel import VerdictPanel
+
+ROOMS = ("prepare", "log", "parts", "bolts", "sequence", "access", "verdict")  # in the order of the work
+
+
+class Rooms(Shell):
+    """A shell with rooms. Whoever fills it gives the session, the files and what is connected."""
+
+    session: Session
+    bench: BenchInstruments | None
+    files: Files
+    choose_photo: Callable[[], Path | None]
+
+    def __init__(self, palette: Palette, after_first_paint: Callable[[], None] | None = None) -> None:
+        super().__init__(palette, after_first_paint)
+        self.stack = QStackedWidget()
+        self.built: dict[str, QWidget] = {}
+        self._prints: Prints | None = None
+
+    def say(self, text: str, *, alarm: bool = False) -> None:
+        raise NotImplementedError
+
+    def room(self, name: str) -> QWidget:
+        """A room, built when it is first asked for."""
+        if name not in self.built:
+            self.built[name] = self._make(name)
+            self.stack.addWidget(self.built[name])
+        return self.built[name]
+
+    def _make(self, name: str) -> QWidget:
+        """What a room stands on is imported with it."""
+        session, palette, folder, bench = self.session, self._colours, self.files.folder, self.bench
+        if name == "prepare":
+            from oddbolt.ui.prepare.panel import PreparePanel
+
+            room = PreparePanel(folder, self.files.ask_earlier, bench.strap if bench else None)
+            room.begun.connect(self.files.begin)
+            return room
+        if name == "log":
+            from oddbolt.ui.log.panel import LogPanel
+
+            return LogPanel(session, palette, self.choose_photo, bench.camera if bench else None)
+        if name == "parts":
+            from oddbolt.ui.parts.panel import PartsPanel
+
+            return PartsPanel(session, palette)
+        if name == "bolts":
+            from oddbolt.ui.bolts.panel import BoltsPanel
+
+            return BoltsPanel(session, palette, self.prints)
+        if name == "sequence":
+            from oddbolt.ui.sequence.panel import SequencePanel
+
+            return SequencePanel(session, palette, folder)
+        if name == "access":
+            from oddbolt.ui.access.panel import AccessPanel
+
+            return AccessPanel(session, palette, folder)
+        from oddbolt.ui.verdict.panel import VerdictPanel
+
+        return VerdictPanel(session, palette)
+
+    @property
+    def prepare(self) -> PreparePanel:
+        return cast("PreparePanel", self.room("prepare"))
+
+    @property
+    def log(self) -> LogPanel:
+        return cast("LogPanel", self.room("log"))
+
+    @property
+    def parts(self) -> PartsPanel:
+        return cast("PartsPanel", self.room("parts"))
+
+    @property
+    def bolts(self) -> BoltsPanel:
+        return cast("BoltsPanel", self.room("bolts"))
+
+    @property
+    def sequence(self) -> SequencePanel:
+        return cast("SequencePanel", self.room("sequence"))
+
+    @property
+    def access(self) -> AccessPanel:
+        return cast("AccessPanel", self.room("access"))
+
+    @property
+    def verdict(self) -> VerdictPanel:
+        return cast("VerdictPanel", self.room("verdict"))
+
+    @property
+    def prints(self) -> Prints:
+        if self._prints is None:
+            from oddbolt.ui.prints.prints import Prints
+
+            self._prints = Prints(self.session, self.files.folder, self)
+            self._prints.said.connect(lambda text, alarm: self.say(text, alarm=alarm))
+        return self._prints

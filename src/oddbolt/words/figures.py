@@ -1,0 +1,55 @@
+"""Figures for people, without false digits."""
+
+from __future__ import annotations
+
+from oddbolt.words.translate import tr
+
+
+def duration_text(seconds: float) -> str:
+    """A time without false digits: "12 s", "3 min 10", "1 h 05"."""
+    if seconds < 10:
+        return tr("{0:.1f} s").format(seconds)
+    if seconds < 60:
+        return tr("{0:.0f} s").format(seconds)
+    minutes, rest = divmod(round(seconds), 60)
+    if minutes < 60:
+        return tr("{0} min {1:02d}").format(minutes, rest) if rest else tr("{0} min").format(minutes)
+    return tr("{0} h {1:02d}").format(minutes // 60, minutes % 60)
+
+
+def clock_text(seconds: float) -> str:
+    """A time of the pass: "12:05"."""
+    minutes, rest = divmod(round(seconds), 60)
+    return f"{minutes}:{rest:02d}"
+
+
+def odds_text(odds: float) -> str:
+    """Odds without false digits: "94 %", "less than 1 %"."""
+    if odds < 0.01:
+        return tr("less than 1 %")
+    return tr("{0} %").format(min(99, round(odds * 100))) if odds < 0.995 else tr("over 99 %")
+
+
+def number_text(number: int) -> str:
+    """A count that may be huge, without false digits."""
+    if number < 10_000:
+        return str(number)
+    power = len(str(number)) - 1
+    if power >= 300:
+        return tr("more than 10^{0}").format(power)
+    return tr("about {0:.1f} x 10^{1}").format(number / 10 ** power, power)
+
+
+def newton_text(torque_nm: float) -> str:
+    """A torque in the unit it is read in: below one newton-metre in newton-centimetres."""
+    return f"{torque_nm * 100:.2g} N·cm" if torque_nm < 1 else f"{torque_nm:.3g} N·m"
+
+
+def points_text(points: tuple[float, float]) -> str:
+    """Points, or the range of them."""
+    low, high = (f"{value:.2f}".rstrip("0").rstrip(".") for value in points)
+    return low if low == high else tr("{0} to {1}").format(low, high)
+
+
+def steps_text(steps: int) -> str:
+    return tr("1 step") if steps == 1 else tr("{0} steps").format(steps)

@@ -1,0 +1,130 @@
+"""What was done, in words: labels of commands as they read after "Undo"."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from oddbolt.catalog.tables import bond_methods
+from oddbolt.model.label import TEXT, Label
+from oddbolt.words.names import kind_name, outcome_name, said, tool_text
+from oddbolt.words.translate import N_, from_table, of_data, tr
+
+LABELS = {
+    "add-part": N_("mark {thing}"),
+    "add-view": N_("add the photo {photo}"),
+    "add-way": N_("another way for {thing}: {method}"),
+    "aid-off": N_("{what} off"),
+    "aid-off-thing": N_("{what} off {thing}"),
+    "aid-on": N_("{what} on"),
+    "aid-on-thing": N_("{what} on {thing}"),
+    "angle": N_("{thing} opens at {angle_deg:g}°"),
+    "answer": N_("answer {criterion}"),
+    "answer-access": N_("answer about {thing}"),
+    "assume": N_("take everything for assumed"),
+    "behind": N_("what {thing} is behind"),
+    "begin-pass": N_("begin pass {number}"),
+    "carry-marks": N_("take over {count} marks"),
+    "entry": N_("{do}"),
+    "entry-thing": N_("{do} {thing}"),
+    "fact": N_("{name} of {things}"),
+    "fastener": N_("what {letter} is"),
+    "isolates": N_("{thing} makes safe"),
+    "isolates-not": N_("{thing} does not make safe"),
+    "join": N_("join {other} to {thing}"),
+    "letter": N_("letter {letter}"),
+    "lift": N_("lift {thing}"),
+    "limits": N_("limits of {thing}"),
+    "mark": N_("mark {thing}"),
+    "mark-and-release": N_("mark and release {kind}"),
+    "mark-kind": N_("mark {kind}"),
+    "mark-letter": N_("mark a group of {letter}"),
+    "mark-more": N_("mark {count} {thing}"),
+    "move-mark": N_("move a mark of {thing}"),
+    "move-marks": N_("move {count} marks to {thing}"),
+    "not-behind": N_("what {thing} is behind"),
+    "note": N_("write a note"),
+    "order": N_("tightening order of {thing}"),
+    "outcome": N_("{thing} is {outcome}"),
+    "parts": N_("{keys} of {things}"),
+    "reach": N_("note {count} within reach"),
+    "release": N_("release {thing}"),
+    "renumber": N_("number {thing} anew"),
+    "scale": N_("scale of {view}"),
+    "seconds": N_("time of {thing}"),
+    "spare": N_("spares of {things}"),
+    "split": N_("split {count} off {thing}"),
+    "swing": N_("swing open {thing}"),
+    "swing-instead": N_("{thing} was swung open, not lifted"),
+    "tie": N_("tie {thing} to {part}"),
+    "tool": N_("{thing} by {tool}"),
+    "type": N_("type of {thing}"),
+    "unmark": N_("take a mark of {thing} away"),
+    "weigh": N_("weigh {thing}"),
+}
+ENTRIES = {"inspect": N_("inspected"), "clean": N_("cleaned"), "turn": N_("turned over"), "incident": N_("incident"),
+           "measure": N_("measure"), "wait": N_("wait"), "heat": N_("heat"), "apply": N_("apply"), "note": N_("note"),
+           "aid": N_("protection"), "reach": N_("within reach"), "release": N_("release"), "remove": N_("lift"),
+           "loosen": N_("loosen"), "fit": N_("fit"), "fasten": N_("fasten")}
+AIDS = {"protective film": N_("protective film"), "foam": N_("foam"), "dummy plug": N_("dummy plug"),
+        "tape over terminals": N_("tape over terminals")}
+KEYS = {"kind": N_("kind"), "name": N_("name"), "mass_g": N_("mass"), "hazards": N_("hazards"), "role": N_("role")}
+
+
+def entry_name(do: str) -> str:
+    """What an entry of the log does."""
+    return from_table(ENTRIES, do) if do in ENTRIES else do
+
+
+def aid_name(what: str) -> str:
+    return from_table(AIDS, what) if what in AIDS else what
+
+
+def _figures(label: Label) -> dict[str, Any]:
+    """The figures of a label with their names said."""
+    found = dict(label.data)
+    for name in ("thing", "part", "other"):
+        if isinstance(found.get(name), dict):
+            found[name] = said(found[name])
+    if "things" in found:
+        things = found["things"]
+        found["things"] = said(things[0]) if len(things) == 1 else tr("{0} parts").format(len(things))
+    if "kind" in found:
+        found["kind"] = kind_name(found["kind"], found.get("type", ""))
+    if "do" in found:
+        found["do"] = entry_name(found["do"])
+    if "what" in found:
+        found["what"] = aid_name(found["what"])
+    if "tool" in found:
+        found["tool"] = tool_text(found["tool"])
+    if "outcome" in found:
+        found["outcome"] = outcome_name(found["outcome"])
+    if "method" in found:
+        found["method"] = of_data(bond_methods()[found["method"]].name) if found["method"] in bond_methods() \
+            else found["method"]
+    if "keys" in found:
+        found["keys"] = ", ".join(from_table(KEYS, key) if key in KEYS else key for key in found["keys"])
+    if "criterion" in found:
+        found["criterion"] = found["criterion"].replace("_", " ")
+    return found
+
+
+def label_text(label: Label) -> str:
+    """As it reads after "Undo"; an older document's label is its words."""
+    if label.code == TEXT:
+        return label.data["text"]
+    if label.code not in LABELS:  # of a newer program
+        return label.code
+    return from_table(LABELS, label.code, **_figures(label))
+
+
+def recorded_text(label: Label) -> str:
+    return tr("Recorded: {0}").format(label_text(label))
+
+
+DONE = {"done": N_("Recorded: {0}"), "undone": N_("Taken back: {0}"), "redone": N_("Done again: {0}")}
+
+
+def change_text(kind: str, label: Label) -> str:
+    """What the line under the photograph says after a change."""
+    return tr(DONE[kind]).format(label_text(label))
+

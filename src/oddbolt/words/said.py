@@ -1,0 +1,80 @@
+"""What the recorder says while one works, in words: by code, with its figures."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from oddbolt.catalog.tables import bond_methods
+from oddbolt.model.things import Teardown
+from oddbolt.words.acts import obstacle_text
+from oddbolt.words.findings import alert_text
+from oddbolt.words.names import kind_name, name_of
+from oddbolt.words.translate import N_, from_table, of_data
+
+SAID = {
+    "choose-group": N_("Choose a group with two marks or more on this photograph"),
+    "choose-joint": N_("Choose the joint that is released"),
+    "choose-plug": N_("Choose a plug; Ctrl and an arrow key say which way it opens"),
+    "choose-what-comes-off": N_("Choose the part that comes off, or a joint that holds it"),
+    "click-marks": N_("A click marks: {type}"),
+    "draw-reach": N_("Draw round what could be undone now"),
+    "draw-some-first": N_("Draw round some marks of the group that is chosen"),
+    "draw-then-choose": N_("Draw round some marks, then choose the group they belong to"),
+    "draw-two-groups": N_("Draw round marks of just two groups to join them"),
+    "drawn-round": N_("{number} marks drawn round"),
+    "in-the-way": N_("{obstacles}, by the record. Press again if it was done all the same."),
+    "layer-opened": N_("A layer opened. What could be undone now? W: all marks here, J: draw round it."),
+    "look-alike": N_("Look alike: {lengths}. Measure one before it goes back."),
+    "marks-and-releases": N_("A click marks and releases"),
+    "marks-only": N_("A click marks only"),
+    "new-group": N_("The next mark begins a new group"),
+    "no-mark-here": N_("What is chosen has no mark on this photograph"),
+    "not-now-naming": N_("The kind of a part is asked for: press its kind, or Esc leaves it. Nothing was done."),
+    "not-now-numbering": N_("A group is being numbered: click its marks, ⏎ ends it, Esc leaves it. Nothing was done."),
+    "not-now": N_("That means nothing here; nothing was done"),
+    "not-now-draw-row": N_("A row is of screws or clips: choose a letter, or clips, first"),
+    "nothing-done": N_("Nothing has been done yet"),
+    "nothing-in-place": N_("Nothing marked here is still in place"),
+    "nothing-lifted": N_("Nothing has been lifted yet"),
+    "numbered": N_("{number} numbered, {left} to go"),
+    "of-another-group": N_("This mark is of another group"),
+    "off-already": N_("{thing} is off or open already"),
+    "on-the-mat": N_("Back on the mat"),
+    "on-the-underside": N_("On the underside of {thing}; U again: back"),
+    "order-tightening": N_("Click the marks of {thing} in the order of tightening. ⏎: the rest as they "
+                           "were; Esc: leave"),
+    "order-undoing": N_("Click the marks of {thing} in the order of undoing. ⏎: the rest as they were; Esc: leave"),
+    "swung-open": N_("Still tied by its cable: do not lift it far. A layer opened. What could be undone now? W: all "
+                     "marks here, J: draw round it."),
+    "type-changed": N_("The type is {type} now, no longer {before}; a click marks it"),
+    "was-swung-open": N_("{thing}: its plug was still in, so it was swung open. Lift it when the plug is out."),
+    "what-is-there": N_("What is there? Press its kind."),
+    "which-part": N_("Which part is this? Press its kind; Esc leaves it."),
+}
+
+
+def type_name(kind: str, type_: str) -> str:
+    """What a click marks: the type where the kind has some, a bond's way of parting, else the kind."""
+    if kind == "adhesive" and type_ in bond_methods():
+        return of_data(bond_methods()[type_].name)
+    return of_data(type_) if type_ else kind_name(kind)
+
+
+def said_text(teardown: Teardown, code: str, figures: dict[str, Any]) -> str:
+    """A saying of the recorder; `figures` are ids, numbers and findings as the core has them."""
+    if code == "alert":
+        return alert_text(figures["alert"], name_of(teardown, figures["thing"]))
+    if code == "not-now":
+        by_gesture, by_mode = f"not-now-{figures['gesture']}", f"not-now-{figures['mode']}"
+        return from_table(SAID, by_mode if by_mode in SAID else by_gesture if by_gesture in SAID else code)
+    told = dict(figures)
+    if "thing" in told:
+        told["thing"] = name_of(teardown, told["thing"])
+    if "type" in told:
+        told["before"] = type_name(told["kind"], told.get("before", ""))
+        told["type"] = type_name(told["kind"], told["type"])
+    if "obstacles" in told:
+        told["obstacles"] = "; ".join(obstacle_text(teardown, obstacle) for obstacle in told["obstacles"])
+    if "lengths" in told:
+        told["lengths"] = ", ".join(f"{id_} {mm:g} mm" for id_, mm in told["lengths"])
+    return from_table(SAID, code, **told)

@@ -1,0 +1,63 @@
+"""The one translation function. Needs no Qt: gettext, with catalogues extracted and compiled by Babel in development.
+
+`tr` takes a text as it stands in the code, whole: never built from variables, never cut apart afterwards. Figures and
+names go in with `format`. A table of texts by code marks them with `N_` and says one with `from_table`. Texts of the
+shipped tables (names, cautions, rules) are said with `of_data`; `scripts/messages.py` extracts both.
+"""
+
+from __future__ import annotations
+
+import gettext
+from collections.abc import Mapping
+from pathlib import Path
+from typing import Any
+
+DOMAIN = "oddbolt"
+FOLDER = Path(__file__).parent / "locale"  # language/LC_MESSAGES/oddbolt.mo; none ships yet
+
+_in_use: gettext.NullTranslations = gettext.NullTranslations()
+
+
+def use_system_language(folder: Path = FOLDER) -> None:
+    """Take the language of the environment (LANGUAGE, LC_ALL, LC_MESSAGES, LANG), where there is a catalogue for it."""
+    global _in_use
+    _in_use = gettext.translation(DOMAIN, folder, fallback=True)
+
+
+def use_catalogue(path: Path | None) -> None:
+    """Take one compiled catalogue; None: the texts as they stand in the code."""
+    global _in_use
+    if path is None:
+        _in_use = gettext.NullTranslations()
+    else:
+        with path.open("rb") as file:
+            _in_use = gettext.GNUTranslations(file)
+
+
+def tr(text: str) -> str:
+    return _in_use.gettext(text) if text else ""  # gettext gives its own header for an empty text
+
+
+def N_(text: str) -> str:  # noqa: N802 (the usual name)
+    """Marks a text of a table for extraction; it is translated where it is said."""
+    return text
+
+
+def from_table(table: Mapping[str, str], code: str, **figures: Any) -> str:
+    """The text of a table for a code, with its figures."""
+    return tr(table[code]).format(**figures)
+
+
+def of_data(text: str) -> str:
+    """A text of a shipped table."""
+    return tr(text)
+
+
+def sentence(text: str) -> str:
+    """With a capital at its beginning."""
+    return text[:1].upper() + text[1:]
+
+
+def within(text: str) -> str:
+    """As it stands within a sentence; a word all in capitals, or a letter by itself, stays."""
+    return text if text[:2].isupper() or len(text) < 2 or not text[1].isalpha() else text[:1].lower() + text[1:]
