@@ -8,8 +8,8 @@ import tempfile
 import time
 from pathlib import Path
 
-from oddbolt.session import commands
 from oddbolt.session.session import Session
+from oddbolt.session.verbs.entries import note
 from oddbolt.store.document import Document
 from oddbolt.store.files import read_json
 
@@ -27,7 +27,7 @@ def main() -> None:
         ours, references = [], []
         for n in range(300):
             start = time.perf_counter()
-            session.do(commands.note(session.teardown, f"note {n}", n))
+            session.do(note, f"note {n}", n)
             middle = time.perf_counter()
             bare.execute("BEGIN IMMEDIATE")
             bare.execute("INSERT INTO t VALUES (?, ?)", (n, "x" * 100))

@@ -22,10 +22,11 @@ from PySide6.QtTest import QTest  # noqa: E402
 from PySide6.QtWidgets import QApplication, QGraphicsScene, QGraphicsView  # noqa: E402
 
 from oddbolt.app import open_demo  # noqa: E402
+from oddbolt.model.label import Label  # noqa: E402
 from oddbolt.model.things import View  # noqa: E402
 from oddbolt.paint.palette import LIGHT  # noqa: E402
-from oddbolt.session import commands  # noqa: E402
 from oddbolt.session.session import Session  # noqa: E402
+from oddbolt.session.verbs.entries import note  # noqa: E402
 from oddbolt.ui.theme.style import dress, load_fonts  # noqa: E402
 from oddbolt.ui.widgets.images import make_thumb  # noqa: E402
 from oddbolt.ui.widgets.photo import PhotoCanvas  # noqa: E402
@@ -98,7 +99,7 @@ def memory_and_redraw() -> None:
         teardown = document.teardown
         more = tuple(View(id=f"m{n}", side="back", photo=f"m{n}.jpg") for n in range(200))
         from dataclasses import replace
-        document.commit(replace(teardown, views=(*teardown.views, *more)), "photos", "now")
+        document.commit(replace(teardown, views=(*teardown.views, *more)), Label("carry-marks", {"count": 0}), "now")
         window = Window(LIGHT)
         window.fill(Session(document), Path(folder))
         window.show()
@@ -112,7 +113,7 @@ def memory_and_redraw() -> None:
         seen, bare = [], []
         for n in range(15):
             start = time.perf_counter()
-            window.session.do(commands.note(window.session.teardown, f"n{n}", n))
+            window.session.do(note, f"n{n}", n)
             window.log.repaint()
             seen.append((time.perf_counter() - start) * 1000)
             start = time.perf_counter()

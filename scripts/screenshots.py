@@ -17,10 +17,11 @@ from PySide6.QtWidgets import QApplication  # noqa: E402
 
 from oddbolt.app import open_demo  # noqa: E402
 from oddbolt.knowledge.guesses import settle  # noqa: E402
+from oddbolt.model.label import Label  # noqa: E402
 from oddbolt.model.things import Teardown  # noqa: E402
 from oddbolt.paint.palette import DARK, LIGHT, Palette  # noqa: E402
-from oddbolt.session import commands  # noqa: E402
 from oddbolt.session.session import Session  # noqa: E402
+from oddbolt.session.verbs.plain import Done  # noqa: E402
 from oddbolt.ui.access.panel import demo_successor  # noqa: E402
 from oddbolt.ui.theme.style import dress, load_fonts  # noqa: E402
 from oddbolt.ui.window import Window  # noqa: E402
@@ -65,6 +66,8 @@ def main() -> None:
                 window.bolts.identify.fields["diameter_mm"].setText("1.38")
             if name == "access":
                 window.access.show_part("battery")
+            if name == "verdict":
+                _wait(lambda: window.verdict.headline.text() != "")
             QTest.qWait(150)
             if options.only in ("", name):
                 window.grab().save(str(options.folder / f"{name}.png"))
@@ -91,7 +94,7 @@ def _wait(condition: Callable[[], bool]) -> None:
 def ask(options: argparse.Namespace, palette: Palette, folder: Path) -> None:
     """The open questions, on the demo with everything about access assumed."""
     session = Session(open_demo(folder / "ask"))
-    session.do(commands.Command(label="assume all", change=all_assumed))
+    session.do(lambda teardown: Done(Label("assume"), all_assumed(teardown)))
     window = Window(palette)
     window.fill(session, folder)
     window.resize(*(int(n) for n in options.size.split("x")))

@@ -223,5 +223,5 @@ def test_rounds_are_those_of_the_refit_or_of_the_school(example):
     assert [(r.level, r.order) for r in one.rounds] == [("tight", (1, 3, 2, 4))]
     example["views"] = []
     example["log"] = []
-    with pytest.raises(Refusal, match="no photograph"):
+    with pytest.raises(Refusal, match="no-numbered-screws"):
         tightening_plan(exchange.from_json(example), "cover-screws")

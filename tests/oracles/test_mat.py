@@ -99,7 +99,7 @@ def test_the_demos_bolts_lie_in_layers(app, root):
     first = mat_of(record, layers[0], (2400, 1600), "Layer 1", QImage(10, 10, QImage.Format.Format_RGB32))
     mark = layers[0].compartments[0].marks[0]
     assert (first.places[0].x_mm, first.places[0].number) == (pytest.approx(mark.x * 0.115), 1)
-    with pytest.raises(Refusal, match="no photograph"):
+    with pytest.raises(Refusal, match="no-photo-of-bolts"):
         mat_of(record, layers[-1], (2400, 1600), "")
 
 
@@ -108,5 +108,5 @@ def test_a_mat_needs_a_scale(example):
     layers = tray_layers(record)
     assert layers[0].compartments[0].letter == "A" and layers[0].bolts == 4
     example["views"][0].pop("mm_per_px")
-    with pytest.raises(Refusal, match="no scale"):
+    with pytest.raises(Refusal, match="no-scale"):
         mat_of(exchange.from_json(example), tray_layers(exchange.from_json(example))[0], (100, 100), "")

@@ -18,7 +18,7 @@ from oddbolt.model import exchange
 from oddbolt.rules import blocked
 from oddbolt.rules.counting import count
 from oddbolt.rules.replay import replay
-from oddbolt.studies.needless import performed_for
+from oddbolt.studies.needless import needless_for
 from oddbolt.studies.orders import FORCED, FREE, IMPOSSIBLE, Orders, count_orders
 from tests.builders import planner_of
 from tests.oracles.random_devices import random_device
@@ -129,18 +129,18 @@ def test_what_was_needless_can_be_left_out(seed):
         return
     work = planner.plan(free).sequence
     for part in free:
-        done = performed_for(planner, work, [part])
+        done = needless_for(planner, work, [part])
         assert done is not None and not done.until.obstacles and not done.without.obstacles
         assert done.without.timed[-1].operation.part == planner.structure.stand_in[part]
         assert done.without.steps >= planner.plan([part]).lower_bound and done.steps_lost >= 0
-    assert performed_for(planner, (), free) is None
+    assert needless_for(planner, (), free) is None
 
 
 def test_what_the_demo_did_needlessly_for_the_cell(root):
     record = exchange.loads((root / "src/oddbolt/demo/dunlin-2.json").read_bytes())
     planner = planner_of(record)
     work = replay(record, planner.structure).operations
-    done = performed_for(planner, work, ["battery"])
+    done = needless_for(planner, work, ["battery"])
     names = {o.part or o.joint for o in done.needless}
     assert {"card-tray", "cover-plug"} & names and "battery-plug" not in names
     assert done.until.steps > done.without.steps >= planner.plan(["battery"]).count.steps

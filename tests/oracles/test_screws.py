@@ -249,7 +249,7 @@ def test_tables_are_corrected_by_the_users_own_file(tmp_path, monkeypatch):
                                         'basic_2023_1670 = false\nbasic_en45554 = false\n')
     assert drivers.drives()["Y"].across_mm == {"000": 0.65} and drivers.drives()["Y"].name == "Three arms, equal"
     assert drivers.drives()["W"].name == "Own" and "PH" in drivers.drives()
-    for text, what in (("[[drive]\n", "cannot be read"), ('drive = "x"\n', "expected list"),
+    for text, what in (("[[drive]\n", "array declaration"), ('drive = "x"\n', "expected list"),
                        ("[[drive]]\nname = 'no code'\n", 'its "code"')):
         other = tmp_path / what.split()[0]
         (other / "odd-bolt" / "tables").mkdir(parents=True)

@@ -34,7 +34,7 @@ def choose(combo, value):
 def settled(access):
     for _ in range(500):
         QTest.qWait(10)
-        if not access._jobs.is_running("section") and not access._jobs.is_running("ghost"):
+        if not access._section.is_stale and not access._ghost.is_stale:
             QTest.qWait(20)
             return
     raise AssertionError("the section never came")

@@ -7,6 +7,7 @@ from PySide6.QtCore import QPoint
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
+from oddbolt.model.label import Label
 from tests.ui.log_steps import LEFT, K, now
 from tests.ui_fixtures import blank_device, wait_for
 
@@ -65,7 +66,7 @@ def test_a_screw_is_identified_as_one_types_and_written_down(demo):
     assert "rounds the cross" in form.advice.text()
     form.write.click()
     assert (now(demo).fastener["B"].thread, now(demo).fastener["B"].length_mm) == ("M1.6", 4.5)
-    assert demo.session.undo_label() == "what B is"
+    assert demo.session.undo_label == Label("fastener", {"letter": "B"})
     before = len(now(demo).fasteners)
     form.fields["diameter_mm"].setText("1.57")
     form.fields["pitch_mm"].setText("0.35 mm")

@@ -12,7 +12,10 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QWidget
 
 from oddbolt.model import exchange
+from oddbolt.model.label import Label
 from oddbolt.paint.palette import DARK, LIGHT
+from oddbolt.session.verbs.plain import Done
+from oddbolt.ui.log.record_menu import RecordMenu
 from oddbolt.ui.widgets.overlay import Proposal
 from tests.ui.log_steps import (
     CTRL,
@@ -51,7 +54,7 @@ def test_screws_then_a_kind_lift_the_part_and_invite_to_say_what_is_within_reach
     assert "What could be undone now" in bench.log.echo.text()
     press(bench, K.Key_Z, CTRL)
     assert log_of(bench) == [] and now(bench).joints[0].count == 2
-    assert bench.session.redo_label() == "lift Cover"
+    assert bench.session.redo_label.code == "lift" and bench.session.redo_label.data["thing"]["name"] == "Cover"
 
 
 def test_point_and_press_marks_and_undoes(bench):
@@ -170,7 +173,7 @@ def test_outcome_stopwatch_and_foot_switch(bench, clock):
     assert now(bench).log[-1].do == "release" and now(bench).log[-1].seconds == 17
     for word in ("damaged", "destroyed", "stripped", "lost", "failed", "fine"):
         press(bench, K.Key_O)
-        assert bench.session.undo_label().endswith(f"is {word}")
+        assert bench.session.undo_label.data["outcome"] == word
     assert now(bench).log[-1].amends == "e1" and now(bench).log[0].outcome == "ok"
 
 
@@ -210,7 +213,7 @@ def test_checks_are_said_as_one_goes(bench):
     for n, length in ((0, 3.0), (1, 5.0)):
         data = exchange.to_json(now(bench))
         data["fasteners"][n]["length_mm"] = length
-        bench.session.do(type("C", (), {"label": "length", "change": lambda self, t, d=data: exchange.from_json(d)})())
+        bench.session.do(lambda t, d=data: Done(Label("fastener", {"letter": "A"}), exchange.from_json(d)))
     press(bench, K.Key_1)
     assert "Look alike: A 3 mm, B 5 mm" in bench.log.echo.text()
     press(bench, K.Key_Escape)
@@ -342,7 +345,7 @@ def type_line(window, text):
 def test_a_line_is_echoed_in_words_and_counts_on_enter(make_window):
     window = make_window()
     type_line(window, "2 PH00 A cover 26s")
-    assert "A new joint 2 of Cover, Tray, released" in window.log.echo.text() and not now(window).log
+    assert "A new joint of Cover: 2 A, released" in window.log.echo.text() and not now(window).log
     QTest.keyClick(window.log.line, K.Key_Return)
     assert now(window).log[-1].seconds == 26 and now(window).joints[-1].count == 2
     type_line(window, "lift cov")
@@ -577,7 +580,7 @@ def test_targets_in_the_log_are_large_enough(bench):
     bench.log.above.setCurrentIndex(0)
     QTest.qWait(20)
     log = bench.log
-    for holder in (log.tools, log.lift_bar, log.letters, log.hand):
+    for holder in (log.tools, log.lift_bar, log.letters, log.thing):
         for button in holder.findChildren(QAbstractButton):
             if button.isVisible() and button.objectName() in ("tool", "big", "answer"):
                 assert button.height() >= 44 and button.width() >= 44, (button.text(), button.size())
@@ -639,8 +642,9 @@ def test_entries_with_the_figures_of_instruments(bench):
     assert now(bench).log[-1].value == "off"
     press(bench, K.Key_Z, CTRL)
     assert now(bench).log[-1].value == "on"
-    bench.menus.records.bench = type(bench.bench)()
-    actions["Weigh what is in hand"].trigger()
+    nothing = RecordMenu(bench.log.recorder, bench.log.states, None,
+                         lambda text, alarm: bench.log.say(text, alarm=alarm))
+    next(a for a in nothing.actions() if "Weigh" in a.text()).trigger()
     assert "No such instrument" in bench.log.echo.text()
 
 

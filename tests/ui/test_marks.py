@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QFileDialog
 
 from oddbolt.knowledge.findings import left_on
 from oddbolt.model.refusal import Refusal
+from oddbolt.paint.palette import LIGHT
 from oddbolt.session.documents import open_document
 from oddbolt.session.session import Session
 from oddbolt.ui.log.chosen.clocks import read_rounds
@@ -102,7 +103,7 @@ def test_the_order_of_tightening_is_kept_with_the_joint(bench):
     press(bench, K.Key_T, CTRL)
     click(bench, 500, 150)
     press(bench, K.Key_Escape)
-    assert now(bench).joint[group].order == (3, 1, 2) and not bench.log.numbering.is_on
+    assert now(bench).joint[group].order == (3, 1, 2) and bench.log.recorder.selection.ordering is None
     press(bench, K.Key_Escape)
     click(bench, 1100, 700)
     press(bench, K.Key_R, CTRL)
@@ -155,7 +156,7 @@ def test_limits_are_entered_and_shown_at_the_act(bench):
     bench.log.thing.enter_limits.click()
     bench.log.limits.take_off.click()
     assert [one["where"] for one in now(bench).joint[clips].ways[0].acts[-1].limits] == ["right edge"]
-    assert bench.session.undo_label().startswith("limits of")
+    assert bench.session.undo_label.code == "limits"
 
 
 @pytest.mark.parametrize(("key", "text"), [("angle_deg", "120"), ("angle_deg", "-3"), ("depth_mm", "abc"),
@@ -209,7 +210,7 @@ def test_a_protection_lies_on_what_is_in_hand(bench):
 
 def test_a_portrait_that_cannot_be_kept_is_said_and_changes_nothing(bench, monkeypatch):
     def full(*_):
-        raise Refusal("one.oddbolt", "the change could not be written (disk full)")
+        raise Refusal("one.oddbolt", "not-written", error="disk full")
 
     monkeypatch.setattr(bench.session, "take_photo", full)
     before, shown = now(bench), bench.log.states.shown
@@ -234,7 +235,7 @@ def test_countdowns_go_on_after_the_window_was_closed(bench, tmp_path, clock):
     path = bench.session.path
     bench.close()
     clock.forward(15)
-    again = Window(bench._palette)
+    again = Window(LIGHT)
     again.fill(Session(open_document(path, make_thumb, tmp_path), clock), tmp_path)
     again.show()
     clocks = again.log.clocks
@@ -252,7 +253,7 @@ def test_what_was_due_days_ago_is_gone(bench, tmp_path, clock):
     path = bench.session.path
     bench.close()
     clock.forward(3 * 86400)
-    again = Window(bench._palette)
+    again = Window(LIGHT)
     again.fill(Session(open_document(path, make_thumb, tmp_path), clock), tmp_path)
     assert again.log.clocks.countdowns == []
     again.close()

@@ -10,7 +10,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
 from oddbolt.rules.policies import KEEP
-from oddbolt.session import commands
+from oddbolt.session.verbs.entries import note
 from oddbolt.studies.policy_cost import ISOLATE
 from oddbolt.ui.background.jobs import Jobs
 from tests.ui.log_steps import CTRL, LEFT, K
@@ -148,7 +148,7 @@ def test_the_search_can_be_given_up_and_follows_the_record(demo):
     sequence.cancel.click()
     assert not sequence.planned.stale and names(demo) == before and "given up" in sequence.echo.text()
     at(demo, "battery")
-    demo.session.do(commands.note(demo.session.teardown, "x", 4000))
+    demo.session.do(note, "x", 4000)
     ready(demo)
     assert names(demo)[-1] == "battery"
 
@@ -187,9 +187,9 @@ def test_depths_of_a_large_device_come_from_the_background(make_window):
     depths = window.log.depths
     wait_for(lambda: depths.topLevelItemCount() == 2)
     assert [depths.topLevelItem(n).text(0) for n in range(2)] == ["Cover", "Cell"]
-    window.session.do(commands.note(window.session.teardown, "x", 5))
+    window.session.do(note, "x", 5)
     QTest.qWait(20)  # the depths follow a moment after the act
-    wait_for(lambda: not depths._jobs.is_running("depths"))
+    wait_for(lambda: not depths.is_faint)
     assert depths.topLevelItem(1).text(1) == "2"
 
 
@@ -202,7 +202,7 @@ def test_what_single_changes_would_do(demo):
     assert any("together" in panel.what_if.list.item(n).text() for n in range(panel.what_if.list.count()))
     assert any("Cover seam with pull tabs" in panel.what_if.list.item(n).text()
                for n in range(panel.what_if.list.count()))
-    demo.session.do(commands.note(demo.session.teardown, "x", 4000))
+    demo.session.do(note, "x", 4000)
     wait_for(lambda: panel.what_if.stop_looking.isVisible() or panel.what_if.list.isEnabled())
     panel.what_if.stop_looking.click()
     assert not panel.what_if.stop_looking.isVisible() and panel.what_if.list.isEnabled()
@@ -255,11 +255,11 @@ def test_policies_are_switches_that_say_what_they_cost_and_where_they_are_broken
 
 def test_an_answer_that_comes_in_for_an_older_record_is_dropped(demo):
     at(demo, "battery")
-    old = demo.sequence._found
+    old, asked = demo.sequence._found, demo.sequence._plan._asked
     demo.show_workspace("log")
-    demo.session.do(commands.note(demo.session.teardown, "x", 4000))
+    demo.session.do(note, "x", 4000)
     demo.sequence._found = None
-    demo.sequence._arrived(old)  # as a job does that was under way while the record changed
+    demo.sequence._plan._arrived(old, asked)  # as a job does that was under way while the record changed
     assert demo.sequence._found is None
     demo.show_workspace("sequence")
     ready(demo)
@@ -274,9 +274,9 @@ def test_what_is_on_its_way_when_a_job_is_given_up_is_not_told(app):
     jobs.cancel("count")  # finished, but nothing has come in yet
     QTest.qWait(20)
     assert told == []
-    jobs.start("count", lambda: iter((1, 2)), told.append)
+    jobs.start("count", lambda: iter((1, 2)), told.append, told.append)
     wait_for(lambda: told == [2])
     jobs.stop_all()
-    assert not jobs.start("count", lambda: iter((3,)), told.append).is_running
+    assert not jobs.start("count", lambda: iter((3,)), told.append, told.append).is_running
     QTest.qWait(20)
     assert told == [2]

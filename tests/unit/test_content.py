@@ -12,6 +12,7 @@ from oddbolt.paint.bolts import recess_path
 from oddbolt.paint.palette import DARK, LETTER_COLOURS, LIGHT, letter_colour
 from oddbolt.reassembly.tally import tally_bolts
 from oddbolt.reports.content import strata
+from oddbolt.reports.content.way_in import path_in_words
 from oddbolt.rules.counting import count
 from oddbolt.words.acts import caution_texts
 from oddbolt.words.figures import duration_text
@@ -88,7 +89,7 @@ def test_the_common_order_keeps_the_plan_as_good():
 def test_the_way_in_words():
     made = layered()
     column = strata.build_section(made, ["cell"]).columns[0]
-    lines = strata.path_in_words(made, column)
+    lines = path_in_words(made, column)
     assert lines[0] == (1, "Unscrew 4 A PH00 (s1) with cross recess, type H driver PH00", "")
     assert any("makes the device safe" in remark for _, _, remark in lines)
     assert any("then wait 1 min" in remark for _, _, remark in lines)

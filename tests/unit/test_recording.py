@@ -10,8 +10,9 @@ from oddbolt.model.things import View
 from oddbolt.reassembly.tally import tally_bolts
 from oddbolt.rules.replay import readings, replay
 from oddbolt.rules.structure import Structure
-from oddbolt.session import commands, entries, prepare, recording
-from oddbolt.session.recording import Kind
+from oddbolt.session import prepare, standing
+from oddbolt.session.verbs import entries, groups, joints, lifting, marking, parts, photos
+from oddbolt.session.verbs.marking import Kind
 
 LETTER = {"id": "A", "drive": "PH", "size": "00", "thread": "M1.6", "length_mm": 3, "head_mm": 2.5}
 LONGER = {**LETTER, "id": "B", "length_mm": 5}
@@ -29,25 +30,25 @@ class Bench:
         self.t = 0.0
         self.made = ""
 
-    def do(self, made):
-        command, self.made = made if isinstance(made, tuple) else (made, "")
-        self.now = exchange.from_json(exchange.to_json(command.change(self.now)))
+    def do(self, done):
+        self.made = done.made
+        self.now = exchange.from_json(exchange.to_json(done.teardown))
         self.t += 10
         return self.made
 
     def screws(self, letter, *spots, **keys):
-        return self.do(recording.mark_new(self.now, "v", Kind(letter=letter), spots, **keys))
+        return self.do(marking.mark_new(self.now, "v", Kind(letter=letter), spots, **keys))
 
     def mark(self, kind, spot=(50, 50), **keys):
         what = Kind(joint=kind, type=keys.pop("type", ""), tool=keys.pop("tool", ""))
-        return self.do(recording.mark_new(self.now, "v", what, [spot], **keys))
+        return self.do(marking.mark_new(self.now, "v", what, [spot], **keys))
 
     def release(self, *joints):
         for joint in joints:
-            self.do(commands.release(self.now, joint, self.t))
+            self.do(lifting.release(self.now, joint, self.t))
 
     def lift(self, kind, **keys):
-        return self.do(recording.lift_as(self.now, kind, self.t, view_id="v", **keys))
+        return self.do(lifting.lift_as(self.now, kind, self.t, view_id="v", **keys))
 
 
 def kinds(teardown):
@@ -57,14 +58,14 @@ def kinds(teardown):
 def test_screws_belong_to_the_part_that_comes_off_next():
     bench = Bench()
     group = bench.screws("A", (10, 10), (30, 10), (20, 40))
-    assert recording.is_next(bench.now.part[recording.next_part(bench.now)])
+    assert standing.is_next(bench.now.part[standing.next_part(bench.now)])
     bench.release(group)
     lid = bench.lift("bracket")
     assert bench.now.joint[group].of == (lid, "base") and bench.now.joint[group].count == 3
     assert (bench.now.part[lid].name, bench.now.part[lid].kind) == ("Bracket", "bracket")
     assert [(e.do, e.thing) for e in bench.now.log] == [("release", group), ("remove", lid)]
     mark = next(m for m in bench.now.views[0].marks if m.thing == lid)
-    assert (mark.x, mark.y) == (20, 20) and not recording.next_part(bench.now)
+    assert (mark.x, mark.y) == (20, 20) and not standing.next_part(bench.now)
 
 
 def test_a_group_in_hand_is_released_by_the_lift_that_needs_it():
@@ -84,7 +85,7 @@ def test_groups_marked_early_wait_for_their_own_part():
     bench.release(second)
     horn = bench.lift("speaker")
     assert bench.now.joint[second].of == (horn, "base")
-    assert all(not recording.is_next(part) for part in bench.now.parts)
+    assert all(not standing.is_next(part) for part in bench.now.parts)
 
 
 def test_a_plug_stays_with_what_has_plugs():
@@ -102,13 +103,13 @@ def test_a_plug_stays_with_what_has_plugs():
 def test_an_end_is_dragged_to_a_part_or_to_a_new_one():
     bench = Bench()
     plug = bench.mark("connector", type="board-to-board")
-    cell = bench.do(recording.tie_to_new(bench.now, plug, "battery", "v", (200, 200)))
+    cell = bench.do(joints.tie_to_new(bench.now, plug, "battery", "v", (200, 200)))
     assert bench.now.joint[plug].of == (cell, "main-board") and bench.now.part[cell].hazards == ("lithium",)
-    assert not any(recording.is_next(p) for p in bench.now.parts)
-    bench.do(recording.tie(bench.now, plug, 1, "base"))
+    assert not any(standing.is_next(p) for p in bench.now.parts)
+    bench.do(joints.tie(bench.now, plug, 1, "base"))
     assert bench.now.joint[plug].of == (cell, "base")
     with pytest.raises(Refusal):
-        recording.tie(bench.now, plug, 1, cell)
+        joints.tie(bench.now, plug, 1, cell)
     assert bench.lift("battery") == cell and len([p for p in bench.now.parts if p.kind == "battery"]) == 1
 
 
@@ -125,7 +126,7 @@ def test_a_swing_opens_a_layer_and_the_cover_comes_off_later():
     seam = bench.mark("adhesive", type="heat")
     assert [a.tool for a in bench.now.joint[seam].ways[0].acts] == ["heat-mat", "pick"]
     bench.release(seam)
-    cover = bench.do(recording.swing_open(bench.now, bench.t, view_id="v"))
+    cover = bench.do(lifting.swing_open(bench.now, bench.t, view_id="v"))
     swing = next(j for j in bench.now.joints if j.kind == "swing")
     assert swing.of == (cover, "base") and bench.now.part[cover].kind == "cover" and swing.behind == ((seam,),)
     plug = bench.mark("connector", type="board-to-board")
@@ -142,14 +143,14 @@ def test_a_cover_lifted_while_tethered_was_swung():
     cover = bench.lift("cover")
     plug = bench.mark("connector", type="zif", part=cover)
     assert bench.now.joint[plug].behind == ((cover,),) or bench.now.joint[plug].behind == ()
-    bench.do(recording.swing_instead(bench.now, cover, bench.t))
+    bench.do(lifting.swing_instead(bench.now, cover, bench.t))
     swing = next(j for j in bench.now.joints if j.kind == "swing")
     bench.release(plug)
-    bench.do(recording.lift_known(bench.now, cover, bench.t))
+    bench.do(lifting.lift(bench.now, cover, bench.t))
     assert bench.now.joint[plug].behind == ((swing.id,),)
     assert not replay(bench.now, Structure(bench.now)).contradictions
     with pytest.raises(Refusal):
-        recording.swing_instead(bench.now, "main-board", bench.t)
+        lifting.swing_instead(bench.now, "main-board", bench.t)
 
 
 def test_what_is_on_a_lifted_part_lies_behind_the_base():
@@ -188,7 +189,7 @@ def recorded():
 def test_a_group_is_split_later_without_losing_the_log():
     bench, group, other, lid = recorded()
     before = [e.id for e in bench.now.log]
-    new = bench.do(recording.split_group(bench.now, group, "v", [7, 8]))
+    new = bench.do(groups.split_group(bench.now, group, "v", [7, 8]))
     assert (bench.now.joint[group].count, bench.now.joint[new].count) == (7, 2)
     assert bench.now.joint[new].of == (lid, "base")
     assert [e.id for e in bench.now.log][:len(before)] == before and tally_bolts(bench.now).out == 11
@@ -197,31 +198,31 @@ def test_a_group_is_split_later_without_losing_the_log():
     assert [m.n for m in bench.now.views[0].marks if m.thing == new] == [1, 2]
     for places in ([], list(range(9)), [99]):
         with pytest.raises((Refusal, IndexError)):
-            recording.split_group(bench.now, group, "v", places)
+            groups.split_group(bench.now, group, "v", places)
 
 
 def test_groups_are_joined_and_marks_moved():
     bench, group, other, _ = recorded()
-    bench.do(recording.move_marks(bench.now, "v", [0, 1], other))
+    bench.do(groups.move_marks(bench.now, "v", [0, 1], other))
     assert (bench.now.joint[group].count, bench.now.joint[other].count) == (7, 4)
     with pytest.raises(Refusal):
         every = [n for n, m in enumerate(bench.now.views[0].marks) if m.thing == other]
-        recording.move_marks(bench.now, "v", every, group)
-    bench.do(recording.join_groups(bench.now, group, other))
+        groups.move_marks(bench.now, "v", every, group)
+    bench.do(groups.join_groups(bench.now, group, other))
     assert bench.now.joint[group].count == 11 and other not in bench.now.joint
     assert tally_bolts(bench.now).out == 11 and not replay(bench.now, Structure(bench.now)).contradictions
     bench.screws("B", (7, 7))
     with pytest.raises(Refusal):
-        recording.join_groups(bench.now, group, bench.made)
+        groups.join_groups(bench.now, group, bench.made)
 
 
 def test_renumbering_is_the_order_of_undoing():
     bench, group, *_ = recorded()
-    bench.do(recording.renumber(bench.now, "v", group, [8, 7, 6, 5, 4, 3, 2, 1, 0]))
+    bench.do(groups.renumber(bench.now, "v", group, [8, 7, 6, 5, 4, 3, 2, 1, 0]))
     assert [m.n for m in bench.now.views[0].marks if m.thing == group] == [9, 8, 7, 6, 5, 4, 3, 2, 1]
     for order in ([8, 7], [0, 1, 2, 3, 4, 5, 6, 7, 7], [9, 1, 2, 3, 4, 5, 6, 7, 8]):
         with pytest.raises(Refusal):
-            recording.renumber(bench.now, "v", group, order)
+            groups.renumber(bench.now, "v", group, order)
 
 
 def test_a_number_means_the_same_screw_everywhere():
@@ -229,10 +230,10 @@ def test_a_number_means_the_same_screw_everywhere():
     bench = Bench(refit=[{"do": "fasten", "thing": "a-1", "passes": [{"level": "tight", "order": [2, 3, 1]}]}],
                   views=[{"id": "v", "side": "back"}, {"id": "w", "side": "back"}],
                   joints=[{"id": "a-1", "kind": "screw", "of": ["main-board", "base"], "fastener": "A", "count": 3}])
-    bench.do(recording.mark_more(bench.now, "v", "a-1", [(1, 1), (2, 2), (3, 3)]))
-    bench.do(commands.carry_marks(bench.now, "w", bench.now.views[0].marks[:2]))
-    bench.do(commands.set_order(bench.now, "a-1", [1, 3, 2]))
-    bench.do(recording.renumber(bench.now, "v", "a-1", [2, 0, 1]))  # the old 3 is 1 now, 1 is 2, 2 is 3
+    bench.do(marking.mark_more(bench.now, "v", "a-1", [(1, 1), (2, 2), (3, 3)]))
+    bench.do(marking.carry_marks(bench.now, "w", bench.now.views[0].marks[:2]))
+    bench.do(groups.set_order(bench.now, "a-1", [1, 3, 2]))
+    bench.do(groups.renumber(bench.now, "v", "a-1", [2, 0, 1]))  # the old 3 is 1 now, 1 is 2, 2 is 3
     assert [[m.n for m in view.marks] for view in bench.now.views] == [[2, 3, 1], [2, 3]]
     assert bench.now.joint["a-1"].order == (2, 1, 3)
     assert bench.now.refit[0].extra["passes"] == [{"level": "tight", "order": [3, 1, 2]}]
@@ -240,7 +241,7 @@ def test_a_number_means_the_same_screw_everywhere():
 
 def test_a_correction_leaves_the_rest_of_its_entry():
     bench, group, *_ = recorded()
-    new = bench.do(recording.split_group(bench.now, group, "v", [7, 8]))
+    new = bench.do(groups.split_group(bench.now, group, "v", [7, 8]))
     entry = next(e for e in bench.now.log if e.do == "release" and e.thing == group and not e.amends)
     bench.do(entries.set_seconds(bench.now, entry.id, 18.0, bench.t))
     bench.do(entries.set_outcome(bench.now, entry.id, "stripped", bench.t))
@@ -270,7 +271,7 @@ def test_protections_are_put_where_they_are():
 def test_many_marks_at_once_grow_the_group():
     bench = Bench()
     group = bench.screws("A", (1, 1))
-    bench.do(recording.mark_more(bench.now, "v", group, [(2, 2), (3, 3)]))
+    bench.do(marking.mark_more(bench.now, "v", group, [(2, 2), (3, 3)]))
     assert bench.now.joint[group].count == 3 and [m.n for m in bench.now.views[0].marks] == [1, 2, 3]
 
 
@@ -328,7 +329,7 @@ def test_an_earlier_model_gives_its_parts_by_word(example):
     exchange.check_references(made)
     assert made.joint["cover-screws"].basis == "told" and not made.log and not made.views and made.refit
     assert prepare.tools_of_similar([earlier, earlier])[0] == "ph00"
-    assert prepare.next_letter(earlier) == "B" and prepare.next_letter(made) == "B"
+    assert parts.next_letter(earlier) == "B" and parts.next_letter(made) == "B"
 
 
 def test_checks_as_one_goes():
@@ -339,7 +340,7 @@ def test_checks_as_one_goes():
     assert [(c.code, c.things) for c in found] == [("look-alike", ("B",))]
     assert dict(found[0].figures) == {"A": 3, "B": 5}
     group = bench.screws("A", (1, 1), (2, 2))
-    bench.do(commands.unmark(bench.now, "v", 1))
+    bench.do(marking.unmark(bench.now, "v", 1))
     bench.release(group)
     assert [c.code for c in warnings.on_release(bench.now, group, live=True)] == ["live", "count-short"]
     bench.do(entries.entry(bench.now, "heat", bench.t, value=70, unit="degC"))
@@ -350,7 +351,7 @@ def test_checks_as_one_goes():
 
 def test_a_part_is_marked_before_it_is_lifted(example):
     bench = Bench()
-    cell = bench.do(recording.make_part(bench.now, "battery", "v", (9, 9), outline=[(0, 0), (20, 0), (20, 20)]))
+    cell = bench.do(parts.make_part(bench.now, "battery", "v", (9, 9), outline=[(0, 0), (20, 0), (20, 20)]))
     assert bench.now.views[0].marks[0].outline == ((0, 0), (20, 0), (20, 20))
     glue = bench.mark("adhesive", type="pull", part=cell)
     assert bench.now.joint[glue].of == (cell, "base")
@@ -360,7 +361,7 @@ def test_a_part_is_marked_before_it_is_lifted(example):
 
 def test_views_keep_their_marks_apart():
     bench = Bench()
-    bench.do(commands.add_view(bench.now, View(id="w", side="front")))
+    bench.do(photos.add_view(bench.now, View(id="w", side="front")))
     group = bench.screws("A", (1, 1))
-    bench.do(recording.mark_more(bench.now, "w", group, [(2, 2)]))
+    bench.do(marking.mark_more(bench.now, "w", group, [(2, 2)]))
     assert bench.now.joint[group].count == 1 and [len(v.marks) for v in bench.now.views] == [1, 1]

@@ -16,7 +16,8 @@ from PySide6.QtTest import QTest
 
 from oddbolt.model import exchange
 from oddbolt.model.refusal import Refusal
-from oddbolt.session import commands, recording
+from oddbolt.session.standing import next_part
+from oddbolt.session.verbs import entries
 from oddbolt.store.document import Document
 from oddbolt.ui.widgets.images import image_size, make_thumb, read_image
 from tests.ui_fixtures import photo_bytes, wait_for
@@ -25,9 +26,10 @@ RECORDER = """
 import hashlib, random, sys
 from pathlib import Path
 from oddbolt.model.things import View
-from oddbolt.session import commands, recording
-from oddbolt.session.recording import Kind
 from oddbolt.session.session import Session
+from oddbolt.session.verbs import entries, lifting, marking, photos
+from oddbolt.session.verbs.marking import Kind
+from oddbolt.session.verbs.plain import free_id
 from oddbolt.store.document import Document
 
 session = Session(Document.open(Path(sys.argv[1])))
@@ -39,21 +41,19 @@ while True:
     if kind == 0:
         body = rng.randbytes(200_000)
         name = session.take_photo(f"p{len(t.views)}.jpg", body, b"thumb")
-        session.do(commands.add_view(t, View(id=commands.free_id(t, "v"), photo=name)))
+        session.do(photos.add_view, View(id=free_id(t, "v"), photo=name))
         done = f"photo {name} {hashlib.sha256(body).hexdigest()}"
     elif kind == 1:
-        command, joint = recording.mark_new(t, t.views[-1].id, Kind(joint="clip"), [(n % 99, 5)])
-        session.do(command)
+        joint = session.do(marking.mark_new, t.views[-1].id, Kind(joint="clip"), [(n % 99, 5)]).made
         done = f"joint {joint}"
     elif kind == 2:
-        session.do(commands.release(t, joint, n))
+        session.do(lifting.release, joint, n)
         done = f"entry {session.teardown.log[-1].id}"
     elif kind == 3:
-        command, part = recording.lift_as(t, "bracket", n, view_id=t.views[-1].id)
-        session.do(command)
+        part = session.do(lifting.lift_as, "bracket", n, view_id=t.views[-1].id).made
         done = f"part {part}"
     else:
-        session.do(commands.note(t, "taken back and done again", n))
+        session.do(entries.note, "taken back and done again", n)
         session.undo()
         session.redo()
         done = f"entry {session.teardown.log[-1].id}"
@@ -110,7 +110,8 @@ def test_a_file_that_may_not_be_written_is_refused_with_the_reason(make_window, 
     document = window.session.document
     monkeypatch.setattr(document, "_db", type("Denied", (), {"execute": deny})())
     with pytest.raises(Refusal) as refused:
-        document.commit(commands.note(document.teardown, "x", 1).change(document.teardown), "note", "now")
+        label, after, _ = entries.note(document.teardown, "x", 1)
+        document.commit(after, label, "now")
     assert "readonly" in str(refused.value)
     monkeypatch.undo()
 
@@ -120,7 +121,7 @@ def test_a_second_window_is_refused_and_the_first_goes_on(make_window):
     path = window.session.path
     with pytest.raises(Refusal) as refused:
         Document.open(path)
-    assert "another window" in str(refused.value)
+    assert refused.value.code == "open-elsewhere"
     assert window.files.open_path(path) is False and "another window" in window.message.informativeText()
     window.message.close()
     window.log.choose("cover")
@@ -168,6 +169,6 @@ def test_a_photograph_cut_short_is_shown_as_far_as_it_goes_or_refused(make_windo
 def test_a_command_that_fails_halfway_changes_nothing(make_window):
     window = make_window()
     before = window.session.teardown
-    window.log.recorder.do(commands.reach(before, ["nothing"], 1))
+    window.log.recorder.do(entries.reach, ["nothing"], 1)
     assert "no part or joint" in window.log.echo.text() and window.session.teardown is before
-    assert recording.next_part(before) == ""
+    assert next_part(before) == ""

@@ -15,15 +15,15 @@ from oddbolt.store.document import Document
 LOGGER = """
 import sys
 from pathlib import Path
-from oddbolt.session import commands
 from oddbolt.session.session import Session
+from oddbolt.session.verbs.entries import note
 from oddbolt.store.document import Document
 
 session = Session(Document.open(Path(sys.argv[1])))
 n = 0
 while True:
     n += 1
-    session.do(commands.note(session.teardown, f"note {n}", n))
+    session.do(note, f"note {n}", n)
     if n % 5 == 0:
         session.undo()
         session.redo()

@@ -127,7 +127,8 @@ class Hands:
 
     def screws(self, digit, thing, *, one_by_one=False, like=0):
         """The letter; then round all of them, where one like them is marked on this photograph, else a click each."""
-        if self.log.recorder.selection.kind is None or self.log.recorder.selection.kind.letter != "ABCDEF"[digit - 1:digit]:
+        armed = self.log.recorder.selection.kind
+        if armed is None or armed.letter != "ABCDEF"[digit - 1:digit]:
             self.key(getattr(Qt.Key, f"Key_{digit}"))
             self.marked = None
         spots = [self.spot(thing, n) for n in range(len(self.scene.spots[thing]))]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass, field
 from typing import Any
@@ -59,8 +60,12 @@ def touched_by(differences: Iterable[tuple[str, Any, Any]]) -> Touched:
                     if "id" in record:
                         ids.add(record["id"])
             continue
-        keys.update(key for key in old.keys() | new.keys() if old.get(key) != new.get(key)
-                    or type(old.get(key)) is not type(new.get(key)))
+        keys.update(key for key in old.keys() | new.keys() if _as_written(old, key) != _as_written(new, key))
         if "id" in new:
             ids.add(new["id"])
     return Touched({name: InSection(frozenset(ids), frozenset(keys)) for name, (ids, keys) in found.items()})
+
+
+def _as_written(record: dict[str, Any], key: str) -> str:
+    """As text: to Python 1 and true are equal, on disk they are not."""
+    return json.dumps(record[key]) if key in record else ""

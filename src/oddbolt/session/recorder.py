@@ -159,7 +159,8 @@ class Recorder:
 
     def arm_letter(self, letter: str, part: str = "") -> None:
         """Marking of screws of a letter, which hold `part`; no letter: choosing again, unless another kind is armed."""
-        self.selection.part = part
+        if part != self.selection.part:  # other screws: they begin a group of their own
+            self.selection.part, self.selection.group = part, ""
         now = self.selection.kind
         if letter:
             if now is None or now.letter != letter:

@@ -42,7 +42,7 @@ class VerdictPanel(Workspace):
 
     def __init__(self, session: Session, palette: Palette) -> None:
         super().__init__(session)
-        self._answer = Answer(self, session, self._show, self._say_problem, faint=self._set_faint)
+        self._found = Answer(self, session, self._show, self._say_problem, faint=self._set_faint)
         self._palette = palette
         self._editors: dict[str, QComboBox] = {}
         self.scale = IndexScale(palette)
@@ -91,11 +91,11 @@ class VerdictPanel(Workspace):
         lay_out(self, left, side)
 
     def opened(self) -> None:
-        self._answer.forget()
+        self._found.forget()
 
     def refresh(self) -> None:
         derived = self._session.derived
-        self._answer.ask(lambda: _judged(derived), self._session.teardown)
+        self._found.ask(lambda: _judged(derived), self._session.teardown)
 
     def _set_faint(self, faint: bool) -> None:
         """What is shown is of an older record until it has been judged anew."""
@@ -111,7 +111,7 @@ class VerdictPanel(Workspace):
         self.say(words, alarm=True)
 
     def stop(self) -> None:
-        self._answer.stop()
+        self._found.stop()
 
     def _show(self, verdict: Verdict | None) -> None:
         if verdict is None:
