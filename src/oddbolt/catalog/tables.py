@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import functools
+import os
 import sys
 from collections.abc import Mapping
 from dataclasses import dataclass, field
@@ -29,23 +30,28 @@ def read_toml(package: str, name: str) -> dict[str, Any]:
 
 def corrections_folder() -> Path:
     """Where files of the user's own correct the shipped tables: same name, only what differs (XDG)."""
-    return Path(_corrections())
+    return _corrections(*_places())
 
 
-def _corrections() -> str:
-    return f"{PlatformDirs('odd-bolt', appauthor=False).user_data_dir}/tables"
+def _places() -> tuple[str | None, str | None]:
+    """What the folder depends on; the tables are looked up very often, the folder is found once for each of these."""
+    return os.environ.get("XDG_DATA_HOME"), os.environ.get("HOME")
+
+
+@functools.cache
+def _corrections(_data_home: str | None, _home: str | None) -> Path:
+    return Path(PlatformDirs("odd-bolt", appauthor=False).user_data_dir) / "tables"
 
 
 def table(name: str) -> dict[str, Any]:
     """A shipped table with the user's corrections in it. Raises Refusal for a correction that cannot be read."""
-    return _corrected(name, _corrections())
-
+    return _corrected(name, *_places())
 
 
 @functools.cache
-def _corrected(name: str, folder: str) -> dict[str, Any]:
+def _corrected(name: str, data_home: str | None, home: str | None) -> dict[str, Any]:
     shipped = read_toml("oddbolt.catalog", f"data/{name}")
-    path = Path(folder) / name
+    path = _corrections(data_home, home) / name
     try:
         own = tomllib.loads(path.read_text("utf-8")) if path.is_file() else {}
         return _merged(shipped, own)
@@ -87,6 +93,11 @@ class JointKind:
 
 def joint_kind(kind: str) -> JointKind:
     """The row of a kind of joint; words the table does not know read as "other"."""
+    return _joint_kind(kind, *_places())
+
+
+@functools.lru_cache(maxsize=512)
+def _joint_kind(kind: str, _data_home: str | None, _home: str | None) -> JointKind:
     rows = table("joint_kinds.toml")
     row = rows.get(kind) or rows["other"]
     return JointKind(name=kind, verb=row["verb"], tool=row["tool"], reuse=row["reuse"], most=row.get("most", ""),

@@ -27,9 +27,12 @@ class Places:
     """Places of marks in mm on each side of the device, all photographs of a side taken as one."""
 
     def __init__(self, teardown: Teardown) -> None:
-        self._teardown = teardown
         self._of: dict[str, list[_Placed]] = {}
         self._areas: dict[str, list[tuple[str, Box]]] = {}
+        self._held_at_edge: dict[str, list[str]] = {}  # part -> joints that hold it at its edge
+        for joint in teardown.joints:
+            if joint.kind in AT_THE_EDGE and joint.of:
+                self._held_at_edge.setdefault(joint.of[0], []).append(joint.id)
         for view in teardown.views:
             scale = view.mm_per_px or UNKNOWN_MM_PER_PX
             spots: dict[str, list[Spot]] = {}
@@ -40,14 +43,24 @@ class Places:
             for thing, found in spots.items():
                 self._of.setdefault(thing, []).append(_Placed(view.side, tuple(found), tuple(outlines[thing])))
 
+    def is_placed(self, thing: str) -> bool:
+        """Whether it is marked anywhere."""
+        return thing in self._of
+
     def covers(self, hider: str, thing: str) -> bool | None:
         """Whether the area of `hider` takes in a place of `thing`; None where the marks do not tell."""
-        if hider not in self._areas:
-            self._areas[hider] = self._area(hider)
-        over = self._areas[hider]
-        answers = [any(_inside(spot, box) for spot in placed.spots)
-                   for side, box in over for placed in self._of.get(thing, ()) if placed.side == side]
-        return any(answers) if answers else None
+        over = self._areas.get(hider)
+        if over is None:
+            over = self._areas[hider] = self._area(hider)
+        told = None
+        for side, (left, top, right, bottom) in over:
+            for placed in self._of.get(thing, ()):
+                if placed.side == side:
+                    told = False
+                    for x, y in placed.spots:
+                        if left <= x <= right and top <= y <= bottom:
+                            return True
+        return told
 
     def near(self, one: str, other: str) -> bool:
         """Whether any mark of one lies within `NEAR_MM` of a mark of the other, on one side."""
@@ -61,10 +74,9 @@ class Places:
         if found:
             return found
         by_side: dict[str, list[Spot]] = {}
-        for joint in self._teardown.joints:
-            if joint.of[:1] == (part,) and joint.kind in AT_THE_EDGE:
-                for placed in self._of.get(joint.id, ()):
-                    by_side.setdefault(placed.side, []).extend(placed.spots)
+        for joint in self._held_at_edge.get(part, ()):
+            for placed in self._of.get(joint, ()):
+                by_side.setdefault(placed.side, []).extend(placed.spots)
         return [(side, _box(tuple(spots), MARGIN_MM)) for side, spots in by_side.items() if len(spots) > 1]
 
 
@@ -72,6 +84,3 @@ def _box(spots: tuple[Spot, ...], margin: float) -> Box:
     xs, ys = [x for x, _ in spots], [y for _, y in spots]
     return min(xs) - margin, min(ys) - margin, max(xs) + margin, max(ys) + margin
 
-
-def _inside(spot: Spot, box: Box) -> bool:
-    return box[0] <= spot[0] <= box[2] and box[1] <= spot[1] <= box[3]

@@ -7,6 +7,7 @@ every pass. What is left of that after answers and the order of putting back is 
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -131,13 +132,31 @@ class AllEvidence:
     @cached_property
     def _views(self) -> list[tuple[frozenset[str], frozenset[str], str, int]]:
         """For each view, the things marked on it, what had been cleared when it was taken, its side and its time."""
-        order = {entry.id: n for n, entry in enumerate(self.teardown.log)}
+        walks = [(walk.cleared, [self._order[entry] for entry in walk.entries]) for walk in self.passes.values()]
         found = []
         for view in self.teardown.views:
-            until = order.get(view.at_entry or "", -1)
-            cleared = [x for walk in self.passes.values() for x, entry in zip(walk.cleared, walk.entries)
-                       if order[entry] <= until]
-            found.append((frozenset(mark.thing for mark in view.marks), frozenset(cleared), view.side, until))
+            until = self._order.get(view.at_entry or "", -1)
+            cleared = frozenset(x for things, places in walks for x in things[:bisect_right(places, until)])
+            found.append((frozenset(mark.thing for mark in view.marks), cleared, view.side, until))
+        return found
+
+    @cached_property
+    def _order(self) -> dict[str, int]:
+        """Entry -> its place in the log."""
+        return {entry.id: n for n, entry in enumerate(self.teardown.log)}
+
+    @cached_property
+    def _taken(self) -> list[tuple[str, int]]:
+        """Side and time of each view, each once."""
+        return list(dict.fromkeys((side, at) for _, _, side, at in self._views))
+
+    @cached_property
+    def _shown_on(self) -> dict[str, list[tuple[frozenset[str], str, int]]]:
+        """Thing -> for each view that it is marked on, what had been cleared, its side and its time."""
+        found: dict[str, list[tuple[frozenset[str], str, int]]] = {}
+        for marked, gone, side, at in self._views:
+            for thing in marked:
+                found.setdefault(thing, []).append((gone, side, at))
         return found
 
     def _seen_past(self, thing: str, entry: str, possible: Iterable[str]) -> frozenset[str]:
@@ -146,10 +165,12 @@ class AllEvidence:
         A mark on the newest photograph there was when the thing was met may have been made by looking at the device,
         not at the photograph; it says nothing of what the photograph shows.
         """
-        met = next((n for n, e in enumerate(self.teardown.log) if e.id == entry), len(self.teardown.log))
-        shown = [(gone, side, at) for marked, gone, side, at in self._views if thing in marked]
+        shown = self._shown_on.get(thing)
+        if not shown:
+            return frozenset()
+        met = self._order.get(entry, len(self.teardown.log))
         older = [gone for gone, side, at in shown
-                 if any(at < later < met and other == side for _, _, other, later in self._views)]
+                 if any(at < later < met and other == side for other, later in self._taken)]
         return frozenset(x for x in possible for gone in older if x not in gone)
 
     # -- answering
@@ -163,8 +184,7 @@ class AllEvidence:
         parts = self._parts_of(thing)
         walks = [walk for walk in self.passes.values() if thing in walk.met]
         if not walks:
-            cleared = list(dict.fromkeys(x for walk in self.passes.values() for x in walk.cleared))
-            return self._evidence(thing, parts, "", cleared, (), told=False)
+            return self._evidence(thing, parts, "", self._all_cleared, (), told=False)
         first = walks[0]
         cleared = first.cleared[:first.met[thing][0]]
         for walk in walks[1:]:
@@ -172,6 +192,10 @@ class AllEvidence:
             cleared = [x for x in cleared if x in kept]
         late, told = self._late(first, thing)
         return self._evidence(thing, parts, first.met[thing][1], cleared, late, told=told)
+
+    @cached_property
+    def _all_cleared(self) -> list[str]:
+        return list(dict.fromkeys(x for walk in self.passes.values() for x in walk.cleared))
 
     def _late(self, walk: _Pass, thing: str) -> tuple[tuple[str, ...], bool]:
         """What was cleared between the last moment without the thing in reach and the moment it was; and whether told.
@@ -190,8 +214,11 @@ class AllEvidence:
                   late: tuple[str, ...], *, told: bool) -> Evidence:
         answers = self._answers.get(thing, {})
         cleared = list(cleared)
-        possible = [x for x in cleared if x != thing and answers.get(x) is not False
-                    and self._can_hide(x, thing, parts) and not self._went_back_before(x, thing)]
+        cannot = self._cannot_hide(thing, parts)
+        cannot.update(x for x, does in answers.items() if does is False)
+        possible = [x for x in cleared if x not in cannot]
+        if thing in self._back:
+            possible = [x for x in possible if not self._went_back_before(x, thing)]
         if self._sits_on_lifted(parts, cleared) and answers.get(self.structure.base) is not False:
             possible.append(self.structure.base)
         on_record = self.structure.removals.keys() | self.structure.releases.keys() | {self.structure.base}
@@ -218,16 +245,12 @@ class AllEvidence:
             return structure.releases[thing].of
         return frozenset((structure.stand_in.get(thing, structure.base),))
 
-    def _can_hide(self, hider: str, thing: str, parts: frozenset[str]) -> bool:
-        """Never what carries it, nor what lies on it, nor a joint on itself."""
-        joint = self.teardown.joint.get(hider)
-        if joint is not None:
-            return True
+    def _cannot_hide(self, thing: str, parts: frozenset[str]) -> set[str]:
+        """What never hides it: what carries it, what lies on it, a joint itself."""
         around = [self.structure.above.get(part, frozenset()) for part in parts]
-        if around and all(hider in above for above in around):
-            return False
+        carriers = frozenset.intersection(*around) if around else frozenset()
         # What is tied by the joint itself is moved by the release, it does not stand before it.
-        return hider not in parts
+        return {thing, *carriers, *parts} - (self.structure.releases.keys() - {thing})
 
     def _sits_on_lifted(self, parts: frozenset[str], cleared: list[str]) -> bool:
         """Whether all it is made of had been lifted with its carrier, so that the base may have faced it."""

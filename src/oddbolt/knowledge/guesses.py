@@ -47,6 +47,7 @@ class Guesses:
         self.kinds = covering_kinds()
         self._flat = self.kinds.large | self.kinds.small | self.kinds.bulky
         self._before: dict[str, frozenset[str]] = {}
+        self._kind_of: dict[str, str] = {}
 
     def guess(self, thing: str) -> Guess:
         """What probably hides a part or joint that is on record."""
@@ -54,7 +55,7 @@ class Guesses:
 
     def judge(self, evidence: Evidence) -> Guess:
         reasons = self._reasons(evidence)
-        odds = {x: reasons.get(x, ("", 0.0))[1] for x in evidence.open}
+        odds = {x: reasons[x][1] for x in evidence.open}
         one_of = tuple(x for x in evidence.late if x in odds)
         likely = {x for x, p in odds.items() if p >= LIKELY}
         if one_of:
@@ -65,14 +66,15 @@ class Guesses:
         if behind:
             last = next((x for x in reversed(behind) if x in likely), behind[-1])
             code, why = reasons[last][0] if last in likely else "answered", (last,)
-        open_ = [x for x in evidence.open if not self._is_moot(x, evidence)]
+        moot = self._moot(evidence)
+        open_ = [x for x in odds if x not in moot]
         return Guess(behind=(behind,) if behind else (), code=code, things=why, odds={x: odds[x] for x in open_},
                      one_of=tuple(x for x in one_of if x in open_), settled=not open_)
 
-    def _is_moot(self, hider: str, evidence: Evidence) -> bool:
-        """Whether it makes no difference: it must be cleared anyway before something that is known to be in the way."""
+    def _moot(self, evidence: Evidence) -> frozenset[str]:
+        """What makes no difference: it must be cleared anyway before something that is known to be in the way."""
         known = [*evidence.hides, *self._tied(evidence.thing)]
-        return any(hider in self.before(other) for other in known)
+        return frozenset().union(*(self.before(other) for other in known))
 
     def _tied(self, thing: str) -> tuple[str, ...]:
         removal = self.structure.removals.get(thing)
@@ -98,17 +100,17 @@ class Guesses:
         """For each open candidate the strongest reason to think that it hides the thing, and how strong it is."""
         thing = self.teardown.part.get(evidence.thing) or self.teardown.joint.get(evidence.thing)
         found: Reasons = {}
-        open_ = list(evidence.open)
+        open_ = evidence.open
         if not open_:
             return found
         if self.structure.base in open_:
             found[self.structure.base] = ("underside", 0.7)
-        openers = [x for x in open_ if self.opens(x) and not self._on_other_side(x, thing)]
+        opener = next((x for x in reversed(open_) if self.opens(x) and not self._on_other_side(x, thing)), "")
         for x in open_:
-            flat = self._kind(x) in self._flat
-            found.setdefault(x, ("", ODDS_FLAT if flat else ODDS_OTHER))
-        if openers and self.structure.base not in open_:
-            found[openers[-1]] = ("opened-layer", 0.85)
+            if x not in found:
+                found[x] = ("", ODDS_FLAT) if self._kind(x) in self._flat else ("", ODDS_OTHER)
+        if opener and self.structure.base not in open_:
+            found[opener] = ("opened-layer", 0.85)
         self._small_covers(evidence, thing, found)
         self._by_place(evidence, thing, found)
         for x in evidence.seen_past:
@@ -124,10 +126,9 @@ class Guesses:
 
     def opens(self, hider: str) -> bool:
         """Whether clearing it opened a layer: a large cover, or the swing of one."""
-        part = self.teardown.part.get(hider)
-        if part is None:
-            return self.teardown.joint[hider].kind == "swing"
-        return part.kind in self.kinds.large and hider not in self._swung
+        if hider in self.teardown.part:
+            return self._kind(hider) in self.kinds.large and hider not in self._swung
+        return self._kind(hider) == "swing"
 
     def _on_other_side(self, hider: str, thing: Part | Joint | None) -> bool:
         """Whether one is worked on from the front and the other from the back."""
@@ -141,8 +142,10 @@ class Guesses:
         return frozenset(joint.of[0] for joint in self.teardown.joints if joint.kind == "swing")
 
     def _kind(self, hider: str) -> str:
-        thing = self.teardown.part.get(hider) or self.teardown.joint.get(hider)
-        return thing.kind if thing else ""
+        if hider not in self._kind_of:
+            thing = self.teardown.part.get(hider) or self.teardown.joint.get(hider)
+            self._kind_of[hider] = thing.kind if thing else ""
+        return self._kind_of[hider]
 
     def _small_covers(self, evidence: Evidence, thing: Part | Joint | None, found: Reasons) -> None:
         """A connector lies behind the small cover just lifted; a cable run behind the last bulky thing."""
@@ -159,33 +162,43 @@ class Guesses:
     def _by_place(self, evidence: Evidence, thing: Part | Joint | None, found: Reasons) -> None:
         if thing is None:
             return
+        parts, large, base, covering = self.teardown.part, self.kinds.large, self.structure.base, self.places.covers
+        placed = self.places.is_placed(thing.id)
         for x in evidence.open:
-            code, odds = found[x]
             kind = self._kind(x)
-            if x in self.teardown.joint and kind == "film":
-                # It is peeled only for access: what is undone next, before a lift, or lies by it, was under it.
-                under = evidence.candidates[-1:] == (x,) or self.places.near(x, thing.id)
-                found[x] = ("under-film", 0.8) if under else ("", 0.01)
-            elif x in self.teardown.part and kind not in self.kinds.large and x != self.structure.base:
-                covers = self.places.covers(x, thing.id)
+            if x not in parts:
+                if kind == "film":
+                    # It is peeled only for access: what is undone next, before a lift, or lies by it, was under it.
+                    under = evidence.candidates[-1:] == (x,) or self.places.near(x, thing.id)
+                    found[x] = ("under-film", 0.8) if under else ("", 0.01)
+            elif placed and kind not in large and x != base:
+                covers = covering(x, thing.id)
+                if covers is None:
+                    continue
+                code, odds = found[x]
                 if covers:
                     found[x] = ("covers", max(odds, 0.75))
-                elif covers is False and code not in ("under-bulk", "under-cable", "small-cover"):
+                elif code not in ("under-bulk", "under-cable", "small-cover"):
                     found[x] = (code, odds * 0.5)
 
 
-def settle(teardown: Teardown, touched: Collection[str] | None = None) -> Teardown:
+def settle(teardown: Teardown, touched: Collection[str] | None = None, *, unmet: bool = True) -> Teardown:
     """The teardown with what is assumed of `behind` brought up to date with the evidence.
 
     Only things whose basis is `assumed` are changed. Where nothing is left to assume the basis becomes `seen`.
-    `touched` limits the work to these and to what has not been within reach yet; None looks at everything.
+    `touched` limits the work to these and to what has not been within reach yet; None looks at everything. Without
+    `unmet` what has not been within reach is left too: nothing was cleared, so nothing more may hide it.
     """
+    if touched is not None and not unmet and all(teardown.thing(id_).basis != ASSUMED for id_ in touched
+                                                 if id_ in teardown.part or id_ in teardown.joint):
+        return teardown
     guesses = Guesses(teardown)
     changed: dict[str, tuple[tuple[tuple[str, ...], ...], str]] = {}
     for thing in (*teardown.joints, *teardown.parts):
-        operable = thing.id in guesses.structure.releases or thing.id in guesses.structure.removals
-        if thing.basis != ASSUMED or not operable or (touched is not None and thing.id not in touched
-                                                      and guesses.record.is_met(thing.id)):
+        if thing.basis != ASSUMED or (touched is not None and thing.id not in touched
+                                      and (not unmet or guesses.record.is_met(thing.id))):
+            continue
+        if thing.id not in guesses.structure.releases and thing.id not in guesses.structure.removals:
             continue
         guess = guesses.guess(thing.id)
         basis = SEEN if guess.settled and guesses.record.is_met(thing.id) else ASSUMED

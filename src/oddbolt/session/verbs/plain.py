@@ -12,6 +12,7 @@ from dataclasses import replace
 from operator import attrgetter
 from typing import Any, NamedTuple
 
+from oddbolt.knowledge.evidence import LIFTABLE_JOINTS
 from oddbolt.knowledge.guesses import settle
 from oddbolt.model.label import Label
 from oddbolt.model.naming import called
@@ -82,4 +83,10 @@ def log_entry(before: Teardown, **keys: Any) -> Teardown:
     after = succeed(replace(before, log=(*before.log, entry)), before)
     if entry.do == "reach" or entry.amends:
         return settle(after)
-    return settle(after, things) if entry.do in MOVES else after
+    return settle(after, things, unmet=uncovers(after, entry)) if entry.do in MOVES else after
+
+
+def uncovers(teardown: Teardown, entry: LogEntry) -> bool:
+    """Whether an entry clears something that may have hidden what has not been within reach yet."""
+    things = [teardown.joint.get(name) for name in (entry.thing, *entry.things) if name in teardown.joint]
+    return entry.do != "release" or any(joint.kind in LIFTABLE_JOINTS for joint in things)
