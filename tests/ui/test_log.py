@@ -675,7 +675,7 @@ def test_a_plug_shows_which_way_it_opens(bench):
     before = bench.log.canvas.grab().toImage()
     press(bench, K.Key_Up, CTRL)
     assert now(bench).views[0].marks[0].angle_deg == 270
-    assert bench.log.canvas._shown[0].angle_deg == 270 and bench.log.canvas.grab().toImage() != before
+    assert bench.log.canvas.pins[0].angle_deg == 270 and bench.log.canvas.grab().toImage() != before
     press(bench, K.Key_Left, CTRL)
     press(bench, K.Key_Z, CTRL)
     assert now(bench).views[0].marks[0].angle_deg == 270

@@ -83,13 +83,13 @@ def test_screws_are_numbered_anew_by_clicking_them(bench):
     press(bench, K.Key_R, CTRL)
     assert "order of undoing" in bench.log.echo.text()
     click(bench, 900, 150)
-    assert [pin.text for pin in bench.log.canvas._shown] == ["A –", "A –", "A 1"]
+    assert [pin.text for pin in bench.log.canvas.pins] == ["A –", "A –", "A 1"]
     click(bench, 900, 150)  # taken back
     click(bench, 500, 150)
     click(bench, 900, 150)
     click(bench, 200, 150)
     assert [m.n for m in now(bench).views[0].marks if m.thing == group] == [3, 1, 2]
-    assert [pin.text for pin in bench.log.canvas._shown] == ["A 3", "A 1", "A 2"]
+    assert [pin.text for pin in bench.log.canvas.pins] == ["A 3", "A 1", "A 2"]
     press(bench, K.Key_Z, CTRL)
     assert [m.n for m in now(bench).views[0].marks] == [1, 2, 3]
 
@@ -197,7 +197,7 @@ def test_a_protection_lies_on_what_is_in_hand(bench):
     plug = bench.log.recorder.selection.thing
     bench.menus.records._aids["dummy plug"].trigger()
     assert [f.others for f in left_on(now(bench))] == [("dummy plug", plug)]
-    assert bench.log.canvas._shown[0].text.endswith("+ dummy plug")
+    assert bench.log.canvas.pins[0].text.endswith("+ dummy plug")
     bench.menus.records._show_aids()
     assert bench.menus.records._aids["dummy plug"].isChecked()
     bench.log.choose("")
@@ -205,7 +205,7 @@ def test_a_protection_lies_on_what_is_in_hand(bench):
     assert not bench.menus.records._aids["dummy plug"].isChecked()  # nothing of it lies on the device as such
     bench.log.choose(plug)
     bench.menus.records._aids["dummy plug"].trigger()
-    assert left_on(now(bench)) == [] and "+" not in bench.log.canvas._shown[0].text
+    assert left_on(now(bench)) == [] and "+" not in bench.log.canvas.pins[0].text
 
 
 def test_a_portrait_that_cannot_be_kept_is_said_and_changes_nothing(bench, monkeypatch):

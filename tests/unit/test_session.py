@@ -141,7 +141,7 @@ def test_derived_results_go_with_their_snapshot(session):
     assert derived.performed.steps == 1 and derived.verdict("eu-2023-1669-tablet").index[0] < 5
     session.do(lifting.lift, "pack", 1)
     assert session.derived is not derived
-    assert "pack" in session.derived.replay.state.removed
+    assert "pack" in session.derived.state.removed
 
 
 def test_events_name_what_happened(session):

@@ -338,7 +338,7 @@ def wrong_depths(h: Hands) -> tuple[list[tuple[str, int, int]], int]:
     for part, id_ in h.of.items():
         if part in theirs.structure.removals and id_ in mine.structure.removals:
             steps = mine.plan([id_]).count.steps, theirs.plan([part]).count.steps
-            number += id_ in h.window.session.derived.replay.state.removed
+            number += id_ in h.window.session.derived.state.removed
             if steps[0] != steps[1]:
                 found.append((part, *steps))
     return found, number

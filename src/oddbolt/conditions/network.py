@@ -149,12 +149,13 @@ class Network:
     file's)."""
 
     def __init__(self, structure: Structure, convention: Convention, times: ActiveTimes,
-                 prefer: Iterable[str] = (), held: Container[tuple[str, int]] = ()) -> None:
-        """`held`: (joint, way) that a plan does without where it can."""
+                 prefer: Iterable[str] = (), held: Container[tuple[str, int]] = (),
+                 stop: Callable[[], bool] | None = None) -> None:
+        """`held`: (joint, way) that a plan does without where it can. Raises Stopped where `stop` says so."""
         self.structure = structure
         self.convention = convention
         self.units: list[Unit] = []
-        self.stop: Callable[[], bool] | None = None  # asked now and then by the searches
+        self.stop = stop  # asked now and then, here and by the searches
         rank = {id_: n for n, id_ in reversed(list(enumerate(prefer)))}
         ids = sorted((*structure.releases, *structure.removals), key=lambda id_: rank.get(id_, len(rank)))
         blank: list[tuple[str, int, tuple[Operation, ...], bool]] = []
@@ -200,6 +201,8 @@ class Network:
             of_way[id_, way] = of_way.get((id_, way), 0) | 1 << n
         previous: tuple[str, int] | None = None
         for n, (id_, way, operations, is_last) in enumerate(blank):
+            if not n % 100:
+                self.go_on()
             if way < 0:
                 condition, needs_safe = self._removal_condition(id_), self.structure.removals[id_].needs_safe
             elif previous == (id_, way):

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from oddbolt.model.places import Spot
+from oddbolt.model.snapshot import of_snapshot
 from oddbolt.model.things import Teardown
 
 MARGIN_MM = 2.0  # a bracket reaches a little beyond its screws
@@ -29,10 +30,7 @@ class Places:
     def __init__(self, teardown: Teardown) -> None:
         self._of: dict[str, list[_Placed]] = {}
         self._areas: dict[str, list[tuple[str, Box]]] = {}
-        self._held_at_edge: dict[str, list[str]] = {}  # part -> joints that hold it at its edge
-        for joint in teardown.joints:
-            if joint.kind in AT_THE_EDGE and joint.of:
-                self._held_at_edge.setdefault(joint.of[0], []).append(joint.id)
+        self._held_at_edge = _held_at_edge(teardown)
         for view in teardown.views:
             scale = view.mm_per_px or UNKNOWN_MM_PER_PX
             spots: dict[str, list[Spot]] = {}
@@ -42,6 +40,9 @@ class Places:
                 outlines.setdefault(mark.thing, []).extend((x * scale, y * scale) for x, y in mark.outline)
             for thing, found in spots.items():
                 self._of.setdefault(thing, []).append(_Placed(view.side, tuple(found), tuple(outlines[thing])))
+
+    def are_held_by(self, joints: dict[str, list[str]]) -> bool:
+        return joints == self._held_at_edge
 
     def is_placed(self, thing: str) -> bool:
         """Whether it is marked anywhere."""
@@ -78,6 +79,28 @@ class Places:
             for placed in self._of.get(joint, ()):
                 by_side.setdefault(placed.side, []).extend(placed.spots)
         return [(side, _box(tuple(spots), MARGIN_MM)) for side, spots in by_side.items() if len(spots) > 1]
+
+
+def _held_at_edge(teardown: Teardown) -> dict[str, list[str]]:
+    """Part -> joints that hold it at its edge."""
+    found: dict[str, list[str]] = {}
+    for joint in teardown.joints:
+        if joint.kind in AT_THE_EDGE and joint.of:
+            found.setdefault(joint.of[0], []).append(joint.id)
+    return found
+
+
+def _still(teardown: Teardown, places: Places, was: Teardown) -> Places:
+    """The places of before, where no photograph changed and no joint holds another part."""
+    if teardown.views is not was.views or not places.are_held_by(_held_at_edge(teardown)):
+        return Places(teardown)
+    return places
+
+
+@of_snapshot("views", "joints", renewed=_still)
+def places_of(teardown: Teardown) -> Places:
+    """The places of a snapshot."""
+    return Places(teardown)
 
 
 def _box(spots: tuple[Spot, ...], margin: float) -> Box:

@@ -13,6 +13,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
 
+from oddbolt.model.snapshot import of_snapshot
 from oddbolt.model.things import LogEntry, Teardown
 from oddbolt.rules.replay import OUTCOMES_THAT_RELEASE, readings
 from oddbolt.rules.structure import Structure
@@ -51,6 +52,16 @@ class _Pass:
     without: dict[str, int] = field(default_factory=dict)  # thing -> number cleared when it was told not in reach yet
 
 
+@of_snapshot("views")
+def _marked_on(teardown: Teardown) -> dict[str, list[int]]:
+    """Thing -> places of the views that it is marked on."""
+    found: dict[str, list[int]] = {}
+    for n, view in enumerate(teardown.views):
+        for thing in dict.fromkeys(mark.thing for mark in view.marks):
+            found.setdefault(thing, []).append(n)
+    return found
+
+
 class AllEvidence:
     """The evidence of one snapshot, gathered once."""
 
@@ -59,6 +70,7 @@ class AllEvidence:
         self.structure = structure
         self.passes: dict[int, _Pass] = {}
         self.asked: set[tuple[str, str, str]] = set()  # kind of question, about what, thing
+        self._gone: dict[int, frozenset[str]] = {}  # view -> what had been cleared by then, as far as asked for
         self._walk()
         self._answers = self._read_answers()
         self._back = self._order_of_putting_back()
@@ -129,16 +141,21 @@ class AllEvidence:
         named += [entry.thing for entry in readings(self.teardown) if entry.do in ("fit", "fasten")]
         return {thing: place for place, thing in enumerate(dict.fromkeys(n for n in named if n))}
 
+    def _gone_on(self, n: int) -> frozenset[str]:
+        """What had been cleared when the view was taken."""
+        if n not in self._gone:
+            until = self._time_of(n)
+            self._gone[n] = frozenset(x for things, places in self._cleared
+                                      for x in things[:bisect_right(places, until)])
+        return self._gone[n]
+
+    def _time_of(self, n: int) -> int:
+        return self._order.get(self.teardown.views[n].at_entry or "", -1)
+
     @cached_property
-    def _views(self) -> list[tuple[frozenset[str], frozenset[str], str, int]]:
-        """For each view, the things marked on it, what had been cleared when it was taken, its side and its time."""
-        walks = [(walk.cleared, [self._order[entry] for entry in walk.entries]) for walk in self.passes.values()]
-        found = []
-        for view in self.teardown.views:
-            until = self._order.get(view.at_entry or "", -1)
-            cleared = frozenset(x for things, places in walks for x in things[:bisect_right(places, until)])
-            found.append((frozenset(mark.thing for mark in view.marks), cleared, view.side, until))
-        return found
+    def _cleared(self) -> list[tuple[list[str], list[int]]]:
+        """For each pass what was cleared, and at which places of the log."""
+        return [(walk.cleared, [self._order[entry] for entry in walk.entries]) for walk in self.passes.values()]
 
     @cached_property
     def _order(self) -> dict[str, int]:
@@ -148,16 +165,8 @@ class AllEvidence:
     @cached_property
     def _taken(self) -> list[tuple[str, int]]:
         """Side and time of each view, each once."""
-        return list(dict.fromkeys((side, at) for _, _, side, at in self._views))
-
-    @cached_property
-    def _shown_on(self) -> dict[str, list[tuple[frozenset[str], str, int]]]:
-        """Thing -> for each view that it is marked on, what had been cleared, its side and its time."""
-        found: dict[str, list[tuple[frozenset[str], str, int]]] = {}
-        for marked, gone, side, at in self._views:
-            for thing in marked:
-                found.setdefault(thing, []).append((gone, side, at))
-        return found
+        views = self.teardown.views
+        return list(dict.fromkeys((view.side, self._time_of(n)) for n, view in enumerate(views)))
 
     def _seen_past(self, thing: str, entry: str, possible: Iterable[str]) -> frozenset[str]:
         """What was in place on a photograph that shows the thing.
@@ -165,12 +174,12 @@ class AllEvidence:
         A mark on the newest photograph there was when the thing was met may have been made by looking at the device,
         not at the photograph; it says nothing of what the photograph shows.
         """
-        shown = self._shown_on.get(thing)
+        shown = _marked_on(self.teardown).get(thing)
         if not shown:
             return frozenset()
-        met = self._order.get(entry, len(self.teardown.log))
-        older = [gone for gone, side, at in shown
-                 if any(at < later < met and other == side for other, later in self._taken)]
+        met, views = self._order.get(entry, len(self.teardown.log)), self.teardown.views
+        older = [self._gone_on(n) for n in shown
+                 if any(self._time_of(n) < later < met and other == views[n].side for other, later in self._taken)]
         return frozenset(x for x in possible for gone in older if x not in gone)
 
     # -- answering

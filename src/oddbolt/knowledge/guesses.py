@@ -12,8 +12,9 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 from oddbolt.catalog.tables import covering_kinds
-from oddbolt.knowledge.covering import Places
+from oddbolt.knowledge.covering import places_of
 from oddbolt.knowledge.evidence import AllEvidence, Evidence
+from oddbolt.model.snapshot import succeed
 from oddbolt.model.things import Joint, Part, Teardown
 from oddbolt.rules.structure import Structure, structure_of
 
@@ -43,7 +44,7 @@ class Guesses:
         self.teardown = teardown
         self.structure = structure or structure_of(teardown)
         self.record = AllEvidence(teardown, self.structure)
-        self.places = Places(teardown)
+        self.places = places_of(teardown)
         self.kinds = covering_kinds()
         self._flat = self.kinds.large | self.kinds.small | self.kinds.bulky
         self._before: dict[str, frozenset[str]] = {}
@@ -213,7 +214,11 @@ def settle(teardown: Teardown, touched: Collection[str] | None = None, *, unmet:
         behind, basis = changed[thing.id]
         return replace(thing, behind=behind, basis=basis)
 
-    return replace(teardown, parts=tuple(map(renewed, teardown.parts)), joints=tuple(map(renewed, teardown.joints)))
+    changed_parts = any(id_ in teardown.part for id_ in changed)
+    changed_joints = any(id_ in teardown.joint for id_ in changed)
+    return succeed(replace(
+        teardown, parts=tuple(map(renewed, teardown.parts)) if changed_parts else teardown.parts,
+        joints=tuple(map(renewed, teardown.joints)) if changed_joints else teardown.joints), teardown)
 
 
 def other_end(teardown: Teardown, part: str) -> str:

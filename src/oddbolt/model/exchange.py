@@ -8,7 +8,7 @@ from typing import Any
 
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.shapes import json_kind, read_record, record_schema, write_record
-from oddbolt.model.things import HAND, Teardown
+from oddbolt.model.things import HAND, Part, Teardown
 
 VERSION = 1
 AMOUNTS = frozenset(("qty", "mm", "depth_mm", "torque_ncm", "min", "each_s", "seconds", "wait_s", "active_s"))
@@ -97,14 +97,42 @@ def schema() -> dict[str, Any]:
             **reference, "$defs": definitions}
 
 
-def check_references(teardown: Teardown) -> None:
-    """Refuse ids that are missing, double or circular: everything model rules say about names."""
+def check_references(teardown: Teardown, before: Teardown | None = None) -> None:
+    """Refuse ids that are missing, double or circular: everything model rules say about names.
+
+    `before` is a snapshot that has been checked: where no id was lost since, its records need no second look.
+    """
+    checked = _Checked(teardown, before)
     _check_unique(teardown)
     _check_base(teardown)
-    _check_parts(teardown)
-    _check_joints(teardown)
+    _check_parts(teardown, checked)
+    _check_joints(teardown, checked)
     _check_settings(teardown)
-    _check_records(teardown)
+    _check_records(teardown, checked)
+
+
+class _Checked:
+    """Records of a snapshot that were checked in the one before."""
+
+    def __init__(self, teardown: Teardown, before: Teardown | None) -> None:
+        self._same: frozenset[int] = frozenset()
+        if before is None or not self._keeps_its_ids(teardown, before):
+            return
+        self._same = frozenset(id(record) for section in ("parts", "joints", "log", "views", "refit")
+                               for record in getattr(before, section))
+        self._part = before.part
+
+    @staticmethod
+    def _keeps_its_ids(teardown: Teardown, before: Teardown) -> bool:
+        return (before.part.keys() <= teardown.part.keys() and before.joint.keys() <= teardown.joint.keys()
+                and before.fastener.keys() <= teardown.fastener.keys()
+                and (before.log == teardown.log[:len(before.log)] if before.log is not teardown.log else True))
+
+    def holds(self, record: Any) -> bool:
+        return id(record) in self._same
+
+    def lies_as_before(self, part: Part) -> bool:
+        return self.holds(part) or bool(self._same) and part.id in self._part and self._part[part.id].on == part.on
 
 
 def _check_unique(teardown: Teardown) -> None:
@@ -116,6 +144,10 @@ def _check_unique(teardown: Teardown) -> None:
 
 
 def _refuse_repeats(records: tuple[Any, ...], section: str, seen: dict[str, str]) -> None:
+    ids = {record.id for record in records}
+    if len(ids) == len(records) and ids.isdisjoint(seen):  # as a rule
+        seen.update(dict.fromkeys(ids, f"$.{section}"))
+        return
     for n, record in enumerate(records):
         path = f"$.{section}[{n}].id"
         if record.id in seen:
@@ -134,14 +166,18 @@ def _check_base(teardown: Teardown) -> None:
         raise Refusal(f"$.parts[{n}].on", "base-on-nothing")
 
 
-def _check_parts(teardown: Teardown) -> None:
+def _check_parts(teardown: Teardown, checked: _Checked) -> None:
     for n, part in enumerate(teardown.parts):
+        if checked.holds(part):
+            continue
         path = f"$.parts[{n}]"
         if part.on is not None:
             _resolve(part.on, teardown.part, f"{path}.on", "part")
         for m, name in enumerate(part.spare.includes or () if part.spare else ()):
             _resolve(name, teardown.part, f"{path}.spare.includes[{m}]", "part")
         _check_behind(teardown, part.behind, part.id, f"{path}.behind")
+    if all(map(checked.lies_as_before, teardown.parts)):
+        return
     for n, part in enumerate(teardown.parts):
         below, seen = part, {part.id}
         while below.on is not None:
@@ -151,8 +187,10 @@ def _check_parts(teardown: Teardown) -> None:
             seen.add(below.id)
 
 
-def _check_joints(teardown: Teardown) -> None:
+def _check_joints(teardown: Teardown, checked: _Checked) -> None:
     for n, joint in enumerate(teardown.joints):
+        if checked.holds(joint):
+            continue
         path = f"$.joints[{n}]"
         for m, name in enumerate(joint.of):
             _resolve(name, teardown.part, f"{path}.of[{m}]", "part")
@@ -191,9 +229,11 @@ def _check_settings(teardown: Teardown) -> None:
             seen.add(tool)
 
 
-def _check_records(teardown: Teardown) -> None:
+def _check_records(teardown: Teardown, checked: _Checked) -> None:
     entries = {entry.id: entry for entry in teardown.log}
     for n, entry in enumerate(teardown.log):
+        if checked.holds(entry):
+            continue
         path = f"$.log[{n}]"
         if entry.thing is not None:
             _resolve_thing(teardown, entry.thing, f"{path}.thing")
@@ -204,6 +244,8 @@ def _check_records(teardown: Teardown) -> None:
             if entry.amends == entry.id:
                 raise Refusal(f"{path}.amends", "amends-itself")
     for n, view in enumerate(teardown.views):
+        if checked.holds(view):
+            continue
         if view.at_entry is not None:
             _resolve(view.at_entry, entries, f"$.views[{n}].at_entry", "log-entry")
         if view.portrait is not None:
@@ -211,6 +253,8 @@ def _check_records(teardown: Teardown) -> None:
         for m, mark in enumerate(view.marks):
             _resolve_thing(teardown, mark.thing, f"$.views[{n}].marks[{m}].thing")
     for n, refit in enumerate(teardown.refit):
+        if checked.holds(refit):
+            continue
         path = f"$.refit[{n}]"
         if refit.thing is not None:
             _resolve_thing(teardown, refit.thing, f"{path}.thing")

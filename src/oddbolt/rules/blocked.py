@@ -25,8 +25,7 @@ def blocking_set(structure: Structure, targets: Iterable[str],
     blocked. `go_on` is called now and then, and may raise.
     """
     targets = tuple(targets)
-    teardown = structure.teardown
-    ids = [thing.id for thing in (*teardown.parts, *teardown.joints)
+    ids = [thing.id for thing in (*structure.part.values(), *structure.joint.values())
            if thing.id in structure.removals or thing.id in structure.releases]
     everything = frozenset(ids)
     few = _block_each_other(done_all(structure), _Goal.of(structure, targets))

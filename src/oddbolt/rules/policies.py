@@ -34,8 +34,8 @@ def against(structure: Structure, joint: str, way: Way) -> Iterator[Breach]:
     if way.reuse == "destroyed":
         yield Breach(policy=KEEP, things=(joint,))
     hottest = hottest_c(way)
-    holds_a_cell = any(structure.teardown.part[part].kind == "battery"
-                       for part in structure.teardown.joint[joint].of)
+    holds_a_cell = any(structure.part[part].kind == "battery"
+                       for part in structure.joint[joint].of)
     if holds_a_cell and hottest is not None and hottest > cell_limit_c():
         yield Breach(policy=CELL, things=(joint,), temp_c=hottest)
 

@@ -103,6 +103,18 @@ def replay(teardown: Teardown, structure: Structure, pass_: int = 1, until: str 
                   contradictions=tuple(contradictions), unknown=tuple(unknown), state=state)
 
 
+def state_after(teardown: Teardown, structure: Structure, pass_: int = 1, until: str | None = None) -> DeviceState:
+    """The state at the end of a pass, without asking whether the rules allowed each act: what was done was done."""
+    state = DeviceState(structure)
+    for entry in readings(teardown):
+        if entry.pass_ == pass_:
+            for operation in _operations(structure, entry) or ():
+                state.apply(operation)
+        if entry.id == until:
+            break
+    return state
+
+
 def _operations(structure: Structure, entry: LogEntry) -> list[Operation] | None:
     """What the entry did; empty for entries that move nothing, None where it names something impossible."""
     if entry.do not in ("release", "remove") or entry.thing is None:

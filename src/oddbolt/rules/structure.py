@@ -7,7 +7,7 @@ operation and count as cleared.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Container, Iterator
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -54,11 +54,47 @@ class Removal:
 
 
 class Structure:
-    """Parts, joints and their access in one variant. Built once for a snapshot; never changes."""
+    """Parts, joints and their access in one variant. Built once for a snapshot; never changes.
 
-    def __init__(self, teardown: Teardown) -> None:
-        self.teardown = teardown
+    `before` is the structure of an earlier snapshot: what is the same in both is taken from it, so that a change of a
+    few records costs as much as these.
+    """
+
+    def __init__(self, teardown: Teardown, before: Structure | None = None) -> None:
+        self.part, self.joint = teardown.part, teardown.joint
         self.base = teardown.device.base
+        self._variant = teardown.device.variant
+        same = before if before is not None and self._stands_as(teardown, before) else None
+        if same is not None:
+            self.present, self.stand_in, self.carrier = same.present, same.stand_in, same.carrier
+            self.children, self.above = same.children, same.above
+        else:
+            self._read_parts(teardown)
+        self.releases: dict[str, Release] = {}
+        self.idle_joints: set[str] = set()  # present, but nothing to do: contacts, both ends on one part
+        changed, moved = self._read_joints(teardown, same)
+        if same is not None and not moved and not changed:
+            self.joints_of, self._rank = same.joints_of, same._rank
+        else:
+            self.joints_of: dict[str, list[str]] = {id_: [] for id_ in self.children}
+            for id_, release in self.releases.items():
+                for part in release.of:
+                    self.joints_of[part].append(id_)
+            self._rank = {id_: n for n, id_ in enumerate(self.releases)}
+        self.removals = {id_: self._removal_as_before(id_, changed, moved, same) for id_ in self.carrier}
+
+    def _stands_as(self, teardown: Teardown, before: Structure) -> bool:
+        """Whether the parts stand on each other as they did: only what they are behind, weigh or are called changed."""
+        if (self.base, self._variant) != (before.base, before._variant) or len(self.part) != len(before.part):
+            return False
+        if [id_ for id_ in self.joint if id_ in before.joint] != [id_ for id_ in before.joint if id_ in self.joint]:
+            return False  # ties are told in file order
+        return all(new is old or (id_ == was and _standing(new) == _standing(old))
+                   for (id_, new), (was, old) in zip(self.part.items(), before.part.items()))
+
+    # -- who stands for whom
+
+    def _read_parts(self, teardown: Teardown) -> None:
         self.present = {p.id for p in teardown.parts if teardown.is_present(p)}
         self.stand_in: dict[str, str] = {}  # present part -> itself or the carrier it stands for
         self.carrier: dict[str, str] = {}  # free-standing part -> the one it lies on
@@ -72,27 +108,16 @@ class Structure:
         for id_, below in self.carrier.items():
             self.children[below].append(id_)
         self.above = {id_: frozenset(self._ancestors(id_)) for id_ in self.children}
-        self.releases: dict[str, Release] = {}
-        self.idle_joints: set[str] = set()  # present, but nothing to do: contacts, both ends on one part
-        self._read_joints()
-        self.joints_of: dict[str, list[str]] = {id_: [] for id_ in self.children}
-        for id_, release in self.releases.items():
-            for part in release.of:
-                self.joints_of[part].append(id_)
-        self._rank = {id_: n for n, id_ in enumerate(self.releases)}
-        self.removals = {id_: self._removal(teardown.part[id_]) for id_ in self.carrier}
-
-    # -- who stands for whom
 
     def _below(self, id_: str) -> str:
         """Nearest present part under this one; the base at the end."""
-        on = self.teardown.part[id_].on or self.base
+        on = self.part[id_].on or self.base
         while on not in self.present:
-            on = self.teardown.part[on].on or self.base
+            on = self.part[on].on or self.base
         return on
 
     def _not_captive(self, id_: str) -> str:
-        while id_ != self.base and self.teardown.part[id_].captive:
+        while id_ != self.base and self.part[id_].captive:
             id_ = self._below(id_)
         return id_
 
@@ -104,10 +129,21 @@ class Structure:
 
     # -- joints and removals
 
-    def _read_joints(self) -> None:
+    def _read_joints(self, teardown: Teardown, same: Structure | None) -> tuple[set[str], set[str]]:
+        """Read the joints; those of `same` are taken over where nothing about them changed.
+
+        Returns the joints that came or went, whose name in a `behind` means something else now, and the parts whose
+        joints are not those they were.
+        """
         silent = []
-        for joint in self.teardown.joints:
-            if not self.teardown.is_present(joint):
+        for joint in teardown.joints:
+            if same is not None and same.joint.get(joint.id) is joint:
+                if (was := same.releases.get(joint.id)) is not None:
+                    silent.append((joint, was.of))
+                elif joint.id in same.idle_joints:
+                    self.idle_joints.add(joint.id)
+                continue
+            if not teardown.is_present(joint):
                 continue
             of = frozenset(self.stand_in[p] for p in joint.of if p in self.present)
             if sum(p in self.present for p in joint.of) < 2:
@@ -117,22 +153,31 @@ class Structure:
             else:
                 silent.append((joint, of))
         released = {joint.id for joint, _ in silent}
+        changed = released ^ same.releases.keys() if same is not None else set()
+        moved = {part for id_ in changed if id_ in same.releases for part in same.releases[id_].of} if same else set()
         for joint, of in silent:
-            ways = ways_of(self.teardown, joint)
-            self.releases[joint.id] = Release(
-                joint=joint, of=of, ways=ways,
-                behind=self._alternatives(joint.behind, released),
-                way_behind=tuple(self._alternatives(way.behind, released) for way in ways),
-                source=_source(joint.isolates),
-                needs_safe=self._joint_needs_safe(joint, of))
+            was = same.releases.get(joint.id) if same is not None else None
+            if was is not None and was.joint is joint and not (changed and _names(joint, changed)):
+                self.releases[joint.id] = was
+                continue
+            if same is not None and (was is None or was.of != of):
+                moved |= of if was is None else of | was.of
+            self.releases[joint.id] = self._release(teardown, joint, of, released)
+        return changed, moved
 
-    def _alternatives(self, behind: tuple[tuple[str, ...], ...], released: set[str]) -> Alternatives:
+    def _release(self, teardown: Teardown, joint: Joint, of: frozenset[str], released: Container[str]) -> Release:
+        ways = ways_of(teardown, joint)
+        return Release(joint=joint, of=of, ways=ways, behind=self._alternatives(joint.behind, released),
+                       way_behind=tuple(self._alternatives(way.behind, released) for way in ways),
+                       source=_source(joint.isolates), needs_safe=self._joint_needs_safe(joint, of))
+
+    def _alternatives(self, behind: tuple[tuple[str, ...], ...], released: Container[str]) -> Alternatives:
         """`behind` with what counts as cleared struck out; an alternative left empty makes the whole open."""
         alternatives = []
         for names in behind:
             entries = []
             for name in names:
-                if name in self.teardown.part:
+                if name in self.part:
                     if name in self.present:
                         entries.append(Entry(self.stand_in[name], False))
                 elif name in released:
@@ -149,17 +194,25 @@ class Structure:
             return True
         if joint.kind not in ("adhesive", "film", "press-fit"):
             return False
-        return any(self.teardown.part[p].kind == "battery" and self.carrier.get(p) in of for p in of)
+        return any(self.part[p].kind == "battery" and self.carrier.get(p) in of for p in of)
 
     def _ties_an_isolating_part(self, of: frozenset[str]) -> bool:
-        return any(self.teardown.part[p].isolates is not False for p in of)
+        return any(self.part[p].isolates is not False for p in of)
 
-    def _removal(self, part: Part) -> Removal:
-        released = set(self.releases)
-        inside = self._mounted(part.id)
-        crossing = {id_ for one in inside for id_ in self.joints_of[one] if not self.releases[id_].of <= inside}
-        ties = tuple(sorted(crossing, key=self._rank.__getitem__))
-        return Removal(part=part, behind=self._alternatives(part.behind, released), ties=ties,
+    def _removal_as_before(self, id_: str, changed: set[str], moved: set[str], same: Structure | None) -> Removal:
+        """The removal that `same` has of the part, where nothing about it changed."""
+        part = self.part[id_]
+        was = same.removals[id_] if same is not None else None
+        if was is None or (changed and _names(part, changed)) or any(id_ in self.above[p] for p in moved):
+            return self._removal(part)
+        return was if was.part is part else self._removal(part, was.ties)
+
+    def _removal(self, part: Part, ties: tuple[str, ...] | None = None) -> Removal:
+        if ties is None:
+            inside = self._mounted(part.id)
+            crossing = {id_ for one in inside for id_ in self.joints_of[one] if not self.releases[id_].of <= inside}
+            ties = tuple(sorted(crossing, key=self._rank.__getitem__))
+        return Removal(part=part, behind=self._alternatives(part.behind, self.releases), ties=ties,
                        source=_source(part.isolates), needs_safe=part.needs_safe and part.isolates is False)
 
     def _mounted(self, part: str) -> set[str]:
@@ -197,7 +250,20 @@ class Structure:
         return tuple(self.children[self.base])
 
 
-@of_snapshot("parts", "joints", "fasteners", "device")
+def _standing(part: Part) -> tuple[object, ...]:
+    """What of a part says where it stands and what its joints need."""
+    return part.on, part.captive, part.only_in, part.kind, part.isolates
+
+
+def _names(thing: Part | Joint, names: set[str]) -> bool:
+    """Whether its access names one of these."""
+    ways = thing.ways if isinstance(thing, Joint) else ()
+    return any(name in names for behind in (thing.behind, *(way.behind for way in ways))
+               for alternative in behind for name in alternative)
+
+
+@of_snapshot("parts", "joints", "fasteners", "device", renewed=lambda teardown, before, was: Structure(
+    teardown, before if teardown.fasteners is was.fasteners else None))
 def structure_of(teardown: Teardown) -> Structure:
     """The structure of a snapshot; the log and the photographs have no say in it."""
     return Structure(teardown)

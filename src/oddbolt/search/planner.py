@@ -112,8 +112,7 @@ class Planner:
         self.times = times
         order = [entry.thing for entry in teardown.log if entry.thing and entry.do in ("release", "remove")]
         self.network = Network(self.structure, self.convention, times, prefer=order,
-                               held=held_ways(self.structure, kept))
-        self.network.stop = stop
+                               held=held_ways(self.structure, kept), stop=stop)
         self.reaches = Reaches(self.network)
         self._kept: dict[tuple[tuple[str, ...], str], Plan] = {}
 

@@ -12,8 +12,8 @@ from oddbolt.effort.times import KnownTimes
 from oddbolt.model.things import Settings, Teardown
 from oddbolt.reassembly.tally import BoltTally, tally_bolts
 from oddbolt.rules.counting import Convention, Count
-from oddbolt.rules.device_state import Obstacle, Operation
-from oddbolt.rules.replay import Replay, replay
+from oddbolt.rules.device_state import DeviceState, Obstacle, Operation
+from oddbolt.rules.replay import Replay, replay, state_after
 from oddbolt.rules.structure import Structure, structure_of
 from oddbolt.scoring.evaluate import Verdict, evaluate
 from oddbolt.scoring.method import load_method
@@ -64,6 +64,11 @@ class Derived:
         return replay(self.teardown, self.structure, current_pass(self.teardown))
 
     @cached_property
+    def state(self) -> DeviceState:
+        """The state of the device at the end of the latest pass."""
+        return state_after(self.teardown, self.structure, current_pass(self.teardown))
+
+    @cached_property
     def performed(self) -> Count:
         """What the latest pass comes to by the rules: its steps, times and live acts."""
         return self.replay.counted(self.structure, self.convention, self.times)
@@ -71,12 +76,12 @@ class Derived:
     @property
     def is_isolated(self) -> bool:
         """Whether all power is cut in the present state; so it is where no isolator is on record."""
-        state = self.replay.state
+        state = self.state
         return state.is_safe(state.released.keys() | state.removed.keys())
 
     def obstacles(self, thing: str) -> list[Obstacle]:
         """Why the rules would not allow the thing to be released or lifted now."""
-        structure, state = self.structure, self.replay.state
+        structure, state = self.structure, self.state
         if thing in structure.removals:
             return state.obstacles(Operation(part=thing))
         if thing in structure.releases:

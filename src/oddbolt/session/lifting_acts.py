@@ -51,7 +51,7 @@ class LiftingActs:
         teardown, thing = self.session.teardown, self.selection.thing
         part = thing if thing in teardown.part else ""
         if thing in teardown.joint:
-            part = next((p for p in teardown.joint[thing].of if p in self.session.derived.planner.structure.removals
+            part = next((p for p in teardown.joint[thing].of if p in self.session.derived.structure.removals
                          and self.recorder.is_on(p)), "")
         if not part:
             self.recorder.say("choose-what-comes-off", alarm=True)

@@ -99,7 +99,7 @@ class Recorder:
         return self.session.seconds_now()
 
     def is_on(self, thing: str) -> bool:
-        return self.session.derived.replay.state.is_in_place(thing)
+        return self.session.derived.state.is_in_place(thing)
 
     def choose(self, thing: str) -> None:
         self.confirmed = None
@@ -127,7 +127,7 @@ class Recorder:
             chosen.group = ""
         if chosen.part not in teardown.part:
             chosen.part = ""
-        if chosen.carrier and chosen.carrier not in self.session.derived.replay.state.removed:
+        if chosen.carrier and chosen.carrier not in self.session.derived.state.removed:
             chosen.carrier = ""
         if chosen.ordering is not None and chosen.ordering.joint not in teardown.joint:
             chosen.ordering = None
@@ -253,7 +253,7 @@ class Recorder:
 
     def warn_after_release(self, joint: str, way: int, was_safe: bool) -> None:
         """What a practitioner at the next bench would say after a release; and that a wait may run."""
-        structure = self.session.derived.planner.structure
+        structure = self.session.derived.structure
         release = structure.releases.get(joint)
         live = release is not None and release.needs_safe and bool(structure.sources) and not was_safe
         for alert in warnings.on_release(self.session.teardown, joint, live):
@@ -296,7 +296,7 @@ class Recorder:
 
     def toggle_underside(self) -> None:
         """Work on the underside of what was lifted last, or of the lifted part that is chosen; again: the mat."""
-        removed, chosen = list(self.session.derived.replay.state.removed), self.selection
+        removed, chosen = list(self.session.derived.state.removed), self.selection
         if chosen.carrier:
             chosen.carrier = ""
             self.say("on-the-mat")

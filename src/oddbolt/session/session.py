@@ -33,6 +33,7 @@ class Session:
         self._paused_at: float | None = None
         self._stopwatch: datetime | None = None
         self._listeners: list[Callable[[Change], None]] = []
+        self.begins: Callable[[], None] = lambda: None  # told before an act is carried out
         self.derived = Derived(document.teardown)
 
     @property
@@ -53,6 +54,7 @@ class Session:
     def do(self, verb: Callable[..., Done], *args: Any, **keys: Any) -> Done:
         """Carry a verb out on the present snapshot; when this returns it is on disk. A refusal leaves everything as it
         was."""
+        self.begins()
         done = verb(self.teardown, *args, **keys)
         succeed(done.teardown, self.teardown)
         now = self._clock()
@@ -62,10 +64,12 @@ class Session:
         return done
 
     def undo(self) -> None:
+        self.begins()
         if (back := self._document.undo()) is not None:
             self._tell(Change(label=back[0], kind=UNDONE, touched=back[1]))
 
     def redo(self) -> None:
+        self.begins()
         if (again := self._document.redo()) is not None:
             self._tell(Change(label=again[0], kind=REDONE, touched=again[1]))
 

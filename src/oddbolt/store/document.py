@@ -130,7 +130,7 @@ class Document:
         What could not be read again, or names what is not there, is refused: better one act lost than the document.
         """
         changes = _changes(self._records, self.teardown, teardown)
-        exchange.check_references(teardown)
+        exchange.check_references(teardown, self.teardown)
         for section, place, _, body in changes:
             if body is not None and section in _SECTIONS:
                 shape = specs(Teardown)[section].shape
@@ -368,7 +368,7 @@ def _after(before: Teardown, records: dict[Place, Any], changes: list[RowChange]
             gone = [place for place in places if (section, place) not in records]
             keys[spec.attribute] = tuple(made[:min(gone)] if gone else made)
         teardown = succeed(replace(before, **keys), before)
-        exchange.check_references(teardown)
+        exchange.check_references(teardown, before)
     except Refusal as refusal:
         raise refusal.at(f"{path} {refusal.path}") from None
     return teardown

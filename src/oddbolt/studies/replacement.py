@@ -20,7 +20,7 @@ class Replacement:
 def replacement(planner: Planner, part: str, objective: str) -> Replacement:
     """Remove the part and, from it, every part mounted on it that the spare does not include."""
     structure = planner.structure
-    record: Part = structure.teardown.part[structure.stand_in[part]]
+    record: Part = structure.part[structure.stand_in[part]]
     mounted = [id_ for id_, above in structure.above.items() if record.id in above and id_ != record.id]
     if record.id == structure.base:
         mounted = []

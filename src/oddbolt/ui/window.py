@@ -13,6 +13,7 @@ from PySide6.QtCore import QBuffer, QIODevice, QSize, Qt
 from PySide6.QtGui import QCloseEvent, QFont, QFontMetrics, QKeySequence, QShortcut
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QMessageBox, QToolButton, QVBoxLayout, QWidget
 
+from oddbolt.ui.background.jobs import TURN
 from oddbolt.ui.rooms import ROOMS, Rooms
 from oddbolt.ui.shell import RAIL_WIDTH
 
@@ -56,6 +57,7 @@ class Window(Rooms):
 
             bench.foot_switch.on_press(lambda: self.log.gestures.deed(Gesture.USUAL))
         session.listen(self._on_change)
+        session.begins = TURN.give_way
         self._refresh()
         self.log.canvas.setFocus()
 

@@ -45,8 +45,12 @@ def name_of(teardown: Teardown, id_: str) -> str:
     return said(called(teardown, id_))
 
 
-def names_of(teardown: Teardown, ids: Iterable[str]) -> str:
-    return ", ".join(name_of(teardown, id_) for id_ in ids) or tr("nothing")
+def names_of(teardown: Teardown, ids: Iterable[str], most: int | None = None) -> str:
+    """Names in a row; of more than `most` the first, and how many more there are."""
+    all_ = list(ids)
+    shown = all_ if most is None or len(all_) <= most else all_[:most]
+    names = ", ".join(name_of(teardown, id_) for id_ in shown) or tr("nothing")
+    return names if len(shown) == len(all_) else tr("{0} and {1} more").format(names, len(all_) - len(shown))
 
 
 def tool_name(teardown: Teardown, tool: str) -> str:

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
 from typing import Any
 
-from PySide6.QtCore import QObject
+from PySide6.QtCore import QObject, QTimer
 
 from oddbolt.model.things import Teardown
 from oddbolt.session.session import Session
 from oddbolt.ui.background.jobs import Jobs, Work
+
+SLOW_S = 0.5  # what takes longer is not begun before the record has been left alone for a moment
+QUIET_MS = 300
 
 
 class Answer:
@@ -29,6 +33,13 @@ class Answer:
         self._asked: tuple[Any, ...] | None = None
         self._of: tuple[Any, ...] | None = None
         self.value: Any = None
+        self._work: Work | None = None  # what waits for the record to be left alone
+        self._begun = 0.0  # when the job on its way began
+        self._is_slow = False
+        self._quiet = QTimer(parent)
+        self._quiet.setSingleShot(True)
+        self._quiet.setInterval(QUIET_MS)
+        self._quiet.timeout.connect(self._begin)
 
     @property
     def is_stale(self) -> bool:
@@ -44,11 +55,35 @@ class Answer:
         self._asked = of
         if self._faint is not None:
             self._faint(True)
+        self._give_up()
+        self._work = work
+        if self._is_slow:
+            self._quiet.start()
+        else:
+            self._begin()
+
+    def _begin(self) -> None:
+        work, of, self._work = self._work, self._asked, None
+        if work is None or of is None:
+            return
+        self._begun = time.monotonic()
         self._jobs.start("answer", work, lambda value: self._arrived(value, of), self._gone_wrong, self._progressed)
+
+    def _give_up(self) -> None:
+        self._took()
+        self._quiet.stop()
+        self._work = None
+        self._jobs.cancel("answer")
+
+    def _took(self) -> None:
+        """Remember whether the job that ends, or is given up, was slow."""
+        if self._begun:
+            self._is_slow = time.monotonic() - self._begun > SLOW_S
+            self._begun = 0.0
 
     def give(self, value: Any, *of: Any) -> None:
         """An answer that was at hand, without a job."""
-        self._jobs.cancel("answer")
+        self._give_up()
         self._asked = of
         self._arrived(value, of)
 
@@ -56,6 +91,7 @@ class Answer:
         if of[0] is not self._session.teardown:
             self._asked = self._of
             return
+        self._took()
         self._of, self.value = of, value
         if self._faint is not None:
             self._faint(False)
@@ -67,17 +103,18 @@ class Answer:
 
     def cancel(self) -> None:
         """Give up what is being looked for; what is shown stays, of whatever it is."""
-        self._jobs.cancel("answer")
+        self._give_up()
         self._asked = self._of
         if self._faint is not None:
             self._faint(False)
 
     def forget(self) -> None:
         """Another document: nothing is known any more."""
-        self._jobs.cancel("answer")
+        self._give_up()
         self._asked = self._of = self.value = None
 
     def stop(self) -> None:
+        self._give_up()
         self._jobs.stop_all()
 
 

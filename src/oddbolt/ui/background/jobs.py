@@ -5,10 +5,11 @@ from __future__ import annotations
 import inspect
 import logging
 import threading
+import time
 from collections.abc import Callable, Iterator
 from typing import Any
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 
 from oddbolt.model.refusal import Refusal
 from oddbolt.words.refusals import refusal_text
@@ -16,6 +17,33 @@ from oddbolt.words.translate import tr
 
 LOG = logging.getLogger("oddbolt.job")
 Work = Callable[..., Iterator[Any]]  # takes nothing, or the question "is it to stop?"
+
+
+GIVES_WAY_S = 2.0  # at most; an act is seen long before
+_PAUSE_S = 0.004
+
+
+class _Turn:
+    """Whose turn it is. Jobs share one interpreter with the window: while an act is done and shown, they rest."""
+
+    def __init__(self) -> None:
+        self._rest_until = 0.0
+
+    def give_way(self) -> None:
+        """From the window's thread, as an act begins; over when what it changed has been drawn."""
+        self._rest_until = time.monotonic() + GIVES_WAY_S
+        QTimer.singleShot(30, self._over)
+
+    def _over(self) -> None:
+        self._rest_until = 0.0
+
+    def rest(self, stopped: threading.Event) -> None:
+        """From a job's thread: wait until it is its turn again, or it is given up."""
+        while not stopped.is_set() and time.monotonic() < self._rest_until:
+            time.sleep(_PAUSE_S)
+
+
+TURN = _Turn()
 
 
 class Job(QObject):
@@ -42,6 +70,7 @@ class Job(QObject):
 
     def is_stopped(self) -> bool:
         """For work that looks itself whether it is still wanted, beside its yields."""
+        TURN.rest(self._stop)
         return self._stop.is_set()
 
     def wait(self, seconds: float = 10) -> None:
@@ -53,11 +82,13 @@ class Job(QObject):
 
     def _run(self) -> None:
         last: Any = None
+        TURN.rest(self._stop)
         try:
             for last in self._work(self.is_stopped) if takes_stop(self._work) else self._work():
                 if self._stop.is_set():
                     return
                 self.progressed.emit(last)
+                TURN.rest(self._stop)
         except Exception as error:  # noqa: BLE001 (the thread's boundary: logged, and told in the window's thread)
             if not self._stop.is_set():
                 self.failed.emit(what_went_wrong(error))

@@ -64,7 +64,7 @@ class DepthList(QTreeWidget):
 
     def _show(self, plans: dict[str, Plan]) -> None:
         teardown = self._session.teardown
-        state, stand_in = self._session.derived.replay.state, self._session.derived.structure.stand_in
+        state, stand_in = self._session.derived.state, self._session.derived.structure.stand_in
         shown = {}
         self.clear()
         for part, plan in plans.items():

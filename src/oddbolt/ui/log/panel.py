@@ -245,7 +245,7 @@ class LogPanel(Workspace):
     # -- following the record
 
     def _on_change(self, change: Change) -> None:
-        """The Log always follows: it is where one works, and what is hidden of it waits by itself."""
+        """The Log keeps up with what was chosen and said even while it is hidden; the rest waits until it is seen."""
         if change.kind == OPENED:
             self.states.shown = ""
             self.strip.forget()
@@ -255,11 +255,16 @@ class LogPanel(Workspace):
         else:
             self.say(change_text(change.kind, change.label))
         self.recorder.forget()
+        if not self.isVisible() and change.kind != OPENED:
+            self._stale = True
+            return
+        self._stale = False
         self._follow(change)
         self.asking.refresh()
 
     def refresh(self) -> None:
         self._follow(None)
+        self.asking.refresh()
 
     def _follow(self, change: Change | None) -> None:
         """Show what a change touched; None: everything."""
@@ -286,7 +291,7 @@ class LogPanel(Workspace):
 
     def _on_device(self) -> list[str]:
         """Parts that can still come off, in file order."""
-        removed = self._session.derived.replay.state.removed
+        removed = self._session.derived.state.removed
         teardown = self._session.teardown
         return [id_ for id_ in self._session.derived.structure.removals
                 if id_ not in removed and (teardown.part[id_].name or teardown.part[id_].kind)]
@@ -332,7 +337,7 @@ class LogPanel(Workspace):
     def _show_pins(self) -> None:
         view, chosen = self.states.view, self.recorder.selection
         asked = self._asked_about if self.above.currentWidget() is self.asking else ()
-        state = self._session.derived.replay.state
+        state = self._session.derived.state
         self.canvas.show_pins(pins_of(self._session.teardown, view, state if self.states.is_latest else None,
                                       chosen.thing, asked, set(chosen.marks), self.asked.numbers()))
         self.canvas.show_overlay(ends=ends_of(self._session.teardown, view, chosen.thing,

@@ -30,6 +30,9 @@ LONGEST = 500  # characters of a field; a note may be longer
 FACTS = ("function", "marking", "material")
 
 
+MOST_NAMES = 40  # what is held by more says no more by naming them all
+
+
 class PartForm(QWidget):
     """Fields write when they are left or on Return; what cannot be is said below its field and changes nothing."""
 
@@ -92,6 +95,7 @@ class PartForm(QWidget):
         box.addStretch(1)
         self.kind.activated.connect(lambda _: self._write_kind())
         self.kind.lineEdit().editingFinished.connect(self._write_kind)
+        self._heat_to: list[tuple[str, str]] = []  # the choices that stand in the field
         self.spare.activated.connect(lambda _: self._write_spare())
         self.heat.activated.connect(lambda _: self._do(set_fact, self.ids, HEAT_TO, self.heat.currentData() or None))
 
@@ -130,11 +134,14 @@ class PartForm(QWidget):
 
     def _show_heat(self, parts: list[Part]) -> None:
         """Where the heat goes: the next part of the chain."""
-        self.heat.clear()
-        self.heat.addItem("–", "")
-        for part in self._session.teardown.parts:
-            if part.id not in self.ids:
-                self.heat.addItem(name_of(self._session.teardown, part.id), part.id)
+        teardown, chosen = self._session.teardown, set(self.ids)
+        others = [(name_of(teardown, part.id), part.id) for part in teardown.parts if part.id not in chosen]
+        if others != self._heat_to:
+            self._heat_to = others
+            self.heat.clear()
+            self.heat.addItem("–", "")
+            for name, id_ in others:
+                self.heat.addItem(name, id_)
         self.heat.setCurrentIndex(max(0, self.heat.findData(_common([_fact(p, HEAT_TO) for p in parts]))))
 
     def _fill(self, name: str, values: list[str]) -> None:
@@ -157,11 +164,11 @@ class PartForm(QWidget):
         if part is None:
             return
         sheet = part_sheet(teardown, part.id)
-        lines = [tr("Held by {0}").format(names_of(teardown, sheet.held_by))]
+        lines = [tr("Held by {0}").format(names_of(teardown, sheet.held_by, MOST_NAMES))]
         if sheet.carries:
-            lines.append(tr("Carries {0}").format(names_of(teardown, sheet.carries)))
+            lines.append(tr("Carries {0}").format(names_of(teardown, sheet.carries, MOST_NAMES)))
         if sheet.renew:
-            lines.append(tr("Renewed with it: {0}").format(names_of(teardown, sheet.renew)))
+            lines.append(tr("Renewed with it: {0}").format(names_of(teardown, sheet.renew, MOST_NAMES)))
         if part.role:
             lines.append(tr("Priority part: {0}").format(", ".join(role_name(r) for r in part.role)))
         lines.append(tr("Evidence: {0}; seen on {1} photos; basis {2}").format(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Any
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
@@ -23,6 +24,12 @@ from oddbolt.words.names import name_of
 from oddbolt.words.translate import tr
 
 ID = Qt.ItemDataRole.UserRole
+Shape = tuple[Any, ...]
+
+
+def _shape(branch: Branch) -> Shape:
+    """Which parts stand where."""
+    return (branch.part.id, *map(_shape, branch.below))
 
 
 class PartTree(QWidget):
@@ -64,6 +71,8 @@ class PartTree(QWidget):
         box.setContentsMargins(0, 0, 0, 0)
         box.addLayout(line)
         box.addWidget(self.tree, 1)
+        self._shape: Shape | None = None  # of what is shown
+        self._rows: dict[str, tuple[QTreeWidgetItem, list[str]]] = {}
         self.search.textChanged.connect(lambda _: self._apply())
         self.filter.currentIndexChanged.connect(lambda _: self._apply())
         self.tree.itemSelectionChanged.connect(lambda: self.parts_chosen.emit(self.chosen()))
@@ -79,21 +88,28 @@ class PartTree(QWidget):
     def _is_in_place(self, part: Part) -> bool:
         derived = self._session.derived
         stand_in = derived.structure.stand_in.get(part.id, part.id)
-        return derived.replay.state.is_in_place(stand_in)
+        return derived.state.is_in_place(stand_in)
 
     def chosen(self) -> list[str]:
         return [item.data(0, ID) for item in self.tree.selectedItems()]
 
     def refresh(self) -> None:
-        """Fill anew; what was chosen stays chosen."""
+        """Show the parts as they are now; what was chosen stays chosen."""
         kept, teardown = set(self.chosen()), self._session.teardown
         self._held = {}
         for joint in teardown.joints:
             for part in joint.of:
                 self._held[part] = self._held.get(part, 0) + 1
+        tree = tree_of(teardown, self._session.derived.structure)
+        shape, before = _shape(tree), self._shape
+        self._shape = shape
+        if shape == before and self.tree.topLevelItem(0) is not None:
+            self._write_rows()
+            return
         self.tree.blockSignals(True)
         self.tree.clear()
-        root = self._item(tree_of(teardown, self._session.derived.structure))
+        self._rows = {}
+        root = self._item(tree)
         self.tree.addTopLevelItem(root)
         self.tree.expandAll()
         self._apply()
@@ -106,18 +122,32 @@ class PartTree(QWidget):
             self.tree.setCurrentItem(root)
 
     def _item(self, branch: Branch) -> QTreeWidgetItem:
-        part = branch.part
-        number = f"{part.count} × " if part.count and part.count > 1 else ""
-        item = QTreeWidgetItem([number + name_of(self._session.teardown, part.id), part.kind,
-                                f"{part.mass_g:g}" if part.mass_g is not None else "–",
-                                str(self._held.get(part.id, 0) or "–"),
-                                part.spare.available if part.spare and part.spare.available else "–",
-                                ", ".join(part.hazards)])
+        part, words = branch.part, self._words(branch.part)
+        item = QTreeWidgetItem(words)
         item.setData(0, ID, part.id)
+        self._rows[part.id] = (item, words)
         for column in (2, 3):
             item.setTextAlignment(column, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         item.addChildren([self._item(below) for below in branch.below])
         return item
+
+    def _words(self, part: Part) -> list[str]:
+        number = f"{part.count} × " if part.count and part.count > 1 else ""
+        return [number + name_of(self._session.teardown, part.id), part.kind,
+                f"{part.mass_g:g}" if part.mass_g is not None else "–", str(self._held.get(part.id, 0) or "–"),
+                part.spare.available if part.spare and part.spare.available else "–", ", ".join(part.hazards)]
+
+    def _write_rows(self) -> None:
+        """The same parts in the same places: only what differs in their rows is written."""
+        teardown = self._session.teardown
+        for id_, (item, before) in self._rows.items():
+            words = self._words(teardown.part[id_])
+            if words != before:
+                self._rows[id_] = (item, words)
+                for column, word in enumerate(words):
+                    item.setText(column, word)
+        if self.search.text().strip() or self.filter.currentIndex() > 0:
+            self._apply()
 
     def _items(self, item: QTreeWidgetItem) -> list[QTreeWidgetItem]:
         found = [item]

@@ -27,6 +27,7 @@ from oddbolt.ui.widgets.pins import RING, Pin, PinSprites
 from oddbolt.words.translate import tr
 
 DRAG_STARTS_PX = 5
+MOVED = "moved"  # in place of a corner: it is not where the record has it, and is placed anew
 SMALLEST, LARGEST = 0.02, 12.0
 
 
@@ -52,14 +53,15 @@ class PhotoCanvas(QGraphicsView):
         self._photo = PhotoItem()
         self._scene.addItem(self._photo)
         self._pins: list[QGraphicsPixmapItem] = []
-        self._shown: list[Pin] = []
+        self._shown: list[tuple[Pin, str]] = []  # with the corner of its tag
+        self._drawn: tuple[list[Pin], float, str] = ([], 0.0, "")
         self._sprites = PinSprites()
         self.overlay = Overlay()
         self.lasso_armed = False  # the next drag draws round things
         self._settle = QTimer(self)  # tags find new places when zooming has come to rest
         self._settle.setSingleShot(True)
         self._settle.setInterval(120)
-        self._settle.timeout.connect(lambda: self.show_pins(self._shown))
+        self._settle.timeout.connect(lambda: self.show_pins(self.pins))
         self._fits = True
         self._pressed: QPointF | None = None
         self._held: int | None = None
@@ -96,25 +98,40 @@ class PhotoCanvas(QGraphicsView):
 
     def show_pins(self, pins: Sequence[Pin]) -> None:
         """Show marks in place of those shown. Tags go where they cover no other, as the zoom is now."""
-        self._shown = list(pins)
-        for item in self._pins:
-            self._scene.removeItem(item)
-        self._pins = []
-        self.overlay.outlines = tuple(pin.outline for pin in pins if len(pin.outline) > 1)
-        taken: list[QRectF] = []
         scale = self.scale_now()
-        for pin in pins:
-            corner = self._sprites.free_corner(pin, QPointF(pin.x * scale, pin.y * scale), taken, self.font())
-            pixmap, anchor = self._sprites.picture(pin, corner, self.font(), self.devicePixelRatioF())
-            item = QGraphicsPixmapItem(pixmap)
-            item.setOffset(-anchor)
-            item.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
-            item.setPos(pin.x, pin.y)
-            item.setOpacity(0.45 if pin.spent else 1.0)
-            item.setZValue(2 if pin.chosen else 1)
-            item.setToolTip(pin.text)
-            self._scene.addItem(item)
-            self._pins.append(item)
+        drawn, self._drawn = self._drawn, (list(pins), scale, self.font().key())
+        if drawn == self._drawn:
+            return
+        self.overlay.outlines = tuple(pin.outline for pin in pins if len(pin.outline) > 1)
+        corners = self._sprites.free_corners(pins, scale, self.font())
+        for item in self._pins[len(pins):]:
+            self._scene.removeItem(item)
+        del self._pins[len(pins):]
+        before = self._shown
+        for n, (pin, corner) in enumerate(zip(pins, corners)):
+            if n == len(self._pins):
+                item = QGraphicsPixmapItem()
+                item.setFlag(QGraphicsItem.GraphicsItemFlag.ItemIgnoresTransformations)
+                self._scene.addItem(item)
+                self._pins.append(item)
+            elif n < len(before) and before[n] == (pin, corner):
+                continue
+            self._place(self._pins[n], pin, corner)
+        self._shown = list(zip(pins, corners))
+
+    def _place(self, item: QGraphicsPixmapItem, pin: Pin, corner: str) -> None:
+        pixmap, anchor = self._sprites.picture(pin, corner, self.font(), self.devicePixelRatioF())
+        item.setPixmap(pixmap)
+        item.setOffset(-anchor)
+        item.setPos(pin.x, pin.y)
+        item.setOpacity(0.45 if pin.spent else 1.0)
+        item.setZValue(2 if pin.chosen else 1)
+        item.setToolTip(pin.text)
+
+    @property
+    def pins(self) -> list[Pin]:
+        """The marks that are shown."""
+        return [pin for pin, _ in self._shown]
 
     def show_overlay(self, *, ends: Sequence[End] | None = None, proposals: Sequence[Proposal] | None = None,
                      line: Sequence[tuple[float, float]] | None = None) -> None:
@@ -229,6 +246,8 @@ class PhotoCanvas(QGraphicsView):
             self.viewport().update()
         elif self._held is not None and self._moved(event):
             self._pins[self._held].setPos(place)
+            self._shown[self._held] = (self._shown[self._held][0], MOVED)
+            self._drawn = ([], 0.0, "")
         else:
             super().mouseMoveEvent(event)
 
@@ -267,7 +286,7 @@ class PhotoCanvas(QGraphicsView):
             self.clicked.emit(spot.x(), spot.y())
 
     def _close_lasso(self) -> None:
-        pins = self.overlay.lassoed([(pin.x, pin.y) for pin in self._shown])
+        pins = self.overlay.lassoed([(pin.x, pin.y) for pin, _ in self._shown])
         corners = [(p.x(), p.y()) for p in map(self._on_photo, self.overlay.lasso)]
         self.overlay.lasso = []
         self.viewport().update()
@@ -294,3 +313,4 @@ class PhotoCanvas(QGraphicsView):
         super().changeEvent(event)
         if event.type() == QEvent.Type.FontChange:
             self._sprites.clear()
+            self._shown = [(pin, MOVED) for pin, _ in self._shown]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -34,6 +35,7 @@ class PinSprites:
 
     def __init__(self) -> None:
         self._kept: dict[tuple[object, ...], tuple[QPixmap, QPointF]] = {}
+        self._widths: dict[tuple[str, bool, str], float] = {}
 
     def clear(self) -> None:
         self._kept.clear()
@@ -45,27 +47,33 @@ class PinSprites:
             self._kept[key] = self._draw(pin, corner, font, ratio)
         return self._kept[key]
 
-    def free_corner(self, pin: Pin, spot: QPointF, taken: list[QRectF], font: QFont) -> str:
-        """The corner of a mark where its tag covers no tag or ring yet; names give way, letters never do."""
+    def free_corners(self, pins: Sequence[Pin], scale: float, font: QFont) -> list[str]:
+        """For each mark the corner where its tag covers no tag or ring yet; names give way, letters never do."""
+        taken = _Taken()
+        return [self._free_corner(pin, QPointF(pin.x * scale, pin.y * scale), taken, font) for pin in pins]
+
+    def _free_corner(self, pin: Pin, spot: QPointF, taken: _Taken, font: QFont) -> str:
         width = self.tag_width(pin, font)
         ring = QRectF(spot.x() - RING, spot.y() - RING, 2 * RING, 2 * RING)
         chosen = ""
         for corner in CORNERS:
             box = _tag_box(spot, corner, width)
-            if not any(box.intersects(other) for other in taken):
-                taken.append(box)
+            if taken.is_free(box):
+                taken.take(box)
                 chosen = corner
                 break
-        taken.append(ring)
+        taken.take(ring)
         if chosen or (pin.kind != "screw" and not pin.chosen):
             return chosen
         return next(iter(CORNERS))
 
-    @staticmethod
-    def tag_width(pin: Pin, font: QFont) -> float:
+    def tag_width(self, pin: Pin, font: QFont) -> float:
         if pin.kind == "screw":
             return tag_width(pin.text)
-        return QFontMetricsF(_tag_font(font, pin.chosen)).horizontalAdvance(pin.text) + 14
+        key = (pin.text, pin.chosen, font.key())
+        if key not in self._widths:
+            self._widths[key] = QFontMetricsF(_tag_font(font, pin.chosen)).horizontalAdvance(pin.text) + 14
+        return self._widths[key]
 
     def _draw(self, pin: Pin, corner: str, font: QFont, ratio: float) -> tuple[QPixmap, QPointF]:
         tag = self.tag_width(pin, font) if corner else 0.0
@@ -86,6 +94,29 @@ class PinSprites:
                 _draw_name(painter, pin, box)
         painter.end()
         return pixmap, anchor
+
+
+CELL = 64.0
+
+
+class _Taken:
+    """Boxes that are taken, in squares of a grid, so that a new one is held against its neighbours only."""
+
+    def __init__(self) -> None:
+        self._boxes: dict[tuple[int, int], list[QRectF]] = {}
+
+    def is_free(self, box: QRectF) -> bool:
+        return not any(box.intersects(other) for cell in _cells(box) for other in self._boxes.get(cell, ()))
+
+    def take(self, box: QRectF) -> None:
+        for cell in _cells(box):
+            self._boxes.setdefault(cell, []).append(box)
+
+
+def _cells(box: QRectF) -> Iterator[tuple[int, int]]:
+    for column in range(int(box.left() // CELL), int(box.right() // CELL) + 1):
+        for row in range(int(box.top() // CELL), int(box.bottom() // CELL) + 1):
+            yield column, row
 
 
 def _tag_font(font: QFont, strong: bool) -> QFont:

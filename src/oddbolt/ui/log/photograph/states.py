@@ -154,7 +154,7 @@ class States(QObject):
 
     def _standing(self, side: str) -> tuple[Mark, ...]:
         """Marks of the last state from this side, of what is still in place: the overhead camera stands still."""
-        state = self._session.derived.replay.state
+        state = self._session.derived.state
         same = [v for v in self.views if v.side == side]
         return tuple(m for m in same[-1].marks if state.is_in_place(m.thing)) if same else ()
 
@@ -164,7 +164,7 @@ class States(QObject):
         if view is None or before is None:
             self.said.emit(tr("There is no earlier state from this side"), True)
             return
-        state = self._session.derived.replay.state
+        state = self._session.derived.state
         marks = [m for m in before.marks if state.is_in_place(m.thing)
                  and all(m.thing != own.thing for own in view.marks)]
         if marks:
