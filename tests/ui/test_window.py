@@ -410,7 +410,8 @@ def test_tags_on_the_photograph_cover_no_other_tag(demo):
     corners = canvas._sprites.free_corners(canvas.pins, scale, canvas.font())
     screws = [corner for pin, corner in zip(canvas.pins, corners) if pin.kind == "screw"]
     assert len(screws) == 32 and all(screws)  # the others lie under brackets, films and the board
-    tags = [(pin, _tag_box(QPointF(pin.x * scale, pin.y * scale), corner, canvas._sprites.tag_width(pin, canvas.font())))
+    sprites, font = canvas._sprites, canvas.font()
+    tags = [(pin, _tag_box(QPointF(pin.x * scale, pin.y * scale), corner, sprites.tag_width(pin, font)))
             for pin, corner in zip(canvas.pins, corners) if corner]
     crossing = [(one.text, other.text) for n, (one, a) in enumerate(tags) for other, b in tags[:n] if a.intersects(b)]
     assert all(len(one) == len(other) == 1 for one, other in crossing), crossing  # a name gives way to a letter

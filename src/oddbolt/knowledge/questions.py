@@ -19,7 +19,7 @@ from __future__ import annotations
 
 import math
 import random
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from oddbolt.knowledge.evidence import HIDES, WAY, WITHIN
@@ -51,12 +51,15 @@ class Question:
 class Assumptions:
     """The open pairs of one snapshot, with their odds."""
 
-    def __init__(self, teardown: Teardown) -> None:
+    def __init__(self, teardown: Teardown, stop: Callable[[], bool] = lambda: False) -> None:
+        """Where `stop` says so, what is found is not complete."""
         self.teardown = teardown
         self.structure = structure_of(teardown)
         self.guesses = Guesses(teardown, self.structure)
         self.of: dict[str, Guess] = {}
         for thing in (*teardown.joints, *teardown.parts):
+            if stop():
+                break
             operable = thing.id in self.structure.releases or thing.id in self.structure.removals
             if thing.basis == ASSUMED and operable and self.guesses.record.is_met(thing.id):
                 guess = self.guesses.guess(thing.id)
@@ -86,9 +89,13 @@ class Proxy:
         self._known = {id_: assumptions.known(id_) for id_ in (*self.structure.releases, *self.structure.removals)}
         self._open = {thing: tuple(guess.odds) for thing, guess in assumptions.of.items()}
 
-    def depths(self, world: World, parts: Sequence[str]) -> list[float]:
+    def depths(self, world: World, parts: Sequence[str], looked_at: set[str] | None = None) -> list[float]:
+        """Of each part. What the depths depend on is added to `looked_at`: what hides anything else has no say."""
         needs: dict[str, frozenset[str]] = {}
-        return [self._depth(part, world, needs) for part in parts]
+        found = [self._depth(part, world, needs) for part in parts]
+        if looked_at is not None:
+            looked_at.update(needs)
+        return found
 
     def _depth(self, part: str, world: World, needs: dict[str, frozenset[str]]) -> float:
         way = self._needs(part, world, needs, set())
@@ -225,12 +232,15 @@ def _told_bits(guess: Guess, kind: str, about: str, order: Sequence[str]) -> flo
     return _bits(none)
 
 
-def rank(teardown: Teardown, parts: Iterable[str], *, worlds: int = WORLDS, seed: int = 1) -> Iterator[list[Question]]:
+def rank(teardown: Teardown, parts: Iterable[str], *, worlds: int = WORLDS, seed: int = 1,
+         stop: Callable[[], bool] = lambda: False) -> Iterator[list[Question]]:
     """Open questions, those first whose answers take away most. A `yield` is progress; the last one is the answer.
 
-    `parts` are those whose depths count. The generator may be left at any time.
+    `parts` are those whose depths count. The generator may be left at any time, and ends where `stop` says so.
     """
-    assumptions = Assumptions(teardown)
+    assumptions = Assumptions(teardown, stop)
+    if stop():
+        return
     wanted = [part for part in dict.fromkeys(parts) if part in assumptions.structure.removals]
     proxy, rng = Proxy(assumptions), random.Random(seed)
     every = every_world(assumptions)
@@ -241,19 +251,17 @@ def rank(teardown: Teardown, parts: Iterable[str], *, worlds: int = WORLDS, seed
             yield []
         yield _ranked(assumptions, _exact_effects(assumptions, every, depths))
         return
-    drawn = [draw(assumptions, assumptions.of, rng) for _ in range(worlds)]
-    depths = []
-    for world in drawn:
-        depths.append(proxy.depths(world, wanted))
+    effect = dict.fromkeys(assumptions.of, 0.0)
+    for _ in range(worlds):  # one at a time: those of a large device fill the memory
+        world = draw(assumptions, assumptions.of, rng)
         yield []
-    effect: dict[str, float] = {}
-    for thing in assumptions.of:
-        total = 0.0
-        for world, known in zip(drawn, depths):
-            anew = proxy.depths({**world, **draw(assumptions, (thing,), rng)}, wanted)
-            total += sum((a - b) ** 2 for a, b in zip(known, anew))
-        effect[thing] = total / 2 / worlds
-        yield []
+        looked_at: set[str] = set()
+        known = proxy.depths(world, wanted, looked_at)
+        for thing in assumptions.of:
+            if thing in looked_at:
+                anew = proxy.depths({**world, **draw(assumptions, (thing,), rng)}, wanted)
+                effect[thing] += sum((a - b) ** 2 for a, b in zip(known, anew)) / 2 / worlds
+                yield []
     yield _ranked(assumptions, effect)
 
 

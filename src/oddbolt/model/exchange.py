@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import json
 import math
+from collections.abc import Iterator
 from typing import Any
 
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.shapes import json_kind, read_record, record_schema, write_record
-from oddbolt.model.things import HAND, Part, Teardown
+from oddbolt.model.things import HAND, Teardown
 
 VERSION = 1
 AMOUNTS = frozenset(("qty", "mm", "depth_mm", "torque_ncm", "min", "each_s", "seconds", "wait_s", "active_s"))
@@ -115,12 +116,19 @@ class _Checked:
     """Records of a snapshot that were checked in the one before."""
 
     def __init__(self, teardown: Teardown, before: Teardown | None) -> None:
-        self._same: frozenset[int] = frozenset()
-        if before is None or not self._keeps_its_ids(teardown, before):
-            return
-        self._same = frozenset(id(record) for section in ("parts", "joints", "log", "views", "refit")
-                               for record in getattr(before, section))
-        self._part = before.part
+        self._teardown = teardown
+        self._before = before if before is not None and self._keeps_its_ids(teardown, before) else None
+
+    def left(self, section: str) -> Iterator[tuple[int, Any]]:
+        """The records of a section that are to be looked at, with their places."""
+        records = getattr(self._teardown, section)
+        if self._before is None:
+            return iter(enumerate(records))
+        checked = getattr(self._before, section)
+        if records is checked:
+            return iter(())
+        same = set(map(id, checked))
+        return ((n, record) for n, record in enumerate(records) if id(record) not in same)
 
     @staticmethod
     def _keeps_its_ids(teardown: Teardown, before: Teardown) -> bool:
@@ -128,11 +136,10 @@ class _Checked:
                 and before.fastener.keys() <= teardown.fastener.keys()
                 and (before.log == teardown.log[:len(before.log)] if before.log is not teardown.log else True))
 
-    def holds(self, record: Any) -> bool:
-        return id(record) in self._same
-
-    def lies_as_before(self, part: Part) -> bool:
-        return self.holds(part) or bool(self._same) and part.id in self._part and self._part[part.id].on == part.on
+    def parts_lie_as_before(self) -> bool:
+        before = self._before
+        return before is not None and all(part.id in before.part and before.part[part.id].on == part.on
+                                          for _, part in self.left("parts"))
 
 
 def _check_unique(teardown: Teardown) -> None:
@@ -167,16 +174,14 @@ def _check_base(teardown: Teardown) -> None:
 
 
 def _check_parts(teardown: Teardown, checked: _Checked) -> None:
-    for n, part in enumerate(teardown.parts):
-        if checked.holds(part):
-            continue
+    for n, part in checked.left("parts"):
         path = f"$.parts[{n}]"
         if part.on is not None:
             _resolve(part.on, teardown.part, f"{path}.on", "part")
         for m, name in enumerate(part.spare.includes or () if part.spare else ()):
             _resolve(name, teardown.part, f"{path}.spare.includes[{m}]", "part")
         _check_behind(teardown, part.behind, part.id, f"{path}.behind")
-    if all(map(checked.lies_as_before, teardown.parts)):
+    if checked.parts_lie_as_before():
         return
     for n, part in enumerate(teardown.parts):
         below, seen = part, {part.id}
@@ -188,9 +193,7 @@ def _check_parts(teardown: Teardown, checked: _Checked) -> None:
 
 
 def _check_joints(teardown: Teardown, checked: _Checked) -> None:
-    for n, joint in enumerate(teardown.joints):
-        if checked.holds(joint):
-            continue
+    for n, joint in checked.left("joints"):
         path = f"$.joints[{n}]"
         for m, name in enumerate(joint.of):
             _resolve(name, teardown.part, f"{path}.of[{m}]", "part")
@@ -231,9 +234,7 @@ def _check_settings(teardown: Teardown) -> None:
 
 def _check_records(teardown: Teardown, checked: _Checked) -> None:
     entries = {entry.id: entry for entry in teardown.log}
-    for n, entry in enumerate(teardown.log):
-        if checked.holds(entry):
-            continue
+    for n, entry in checked.left("log"):
         path = f"$.log[{n}]"
         if entry.thing is not None:
             _resolve_thing(teardown, entry.thing, f"{path}.thing")
@@ -243,18 +244,14 @@ def _check_records(teardown: Teardown, checked: _Checked) -> None:
             _resolve(entry.amends, entries, f"{path}.amends", "log-entry")
             if entry.amends == entry.id:
                 raise Refusal(f"{path}.amends", "amends-itself")
-    for n, view in enumerate(teardown.views):
-        if checked.holds(view):
-            continue
+    for n, view in checked.left("views"):
         if view.at_entry is not None:
             _resolve(view.at_entry, entries, f"$.views[{n}].at_entry", "log-entry")
         if view.portrait is not None:
             _resolve(view.portrait, teardown.part, f"$.views[{n}].portrait", "part")
         for m, mark in enumerate(view.marks):
             _resolve_thing(teardown, mark.thing, f"$.views[{n}].marks[{m}].thing")
-    for n, refit in enumerate(teardown.refit):
-        if checked.holds(refit):
-            continue
+    for n, refit in checked.left("refit"):
         path = f"$.refit[{n}]"
         if refit.thing is not None:
             _resolve_thing(teardown, refit.thing, f"{path}.thing")

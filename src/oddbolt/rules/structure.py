@@ -72,7 +72,12 @@ class Structure:
             self._read_parts(teardown)
         self.releases: dict[str, Release] = {}
         self.idle_joints: set[str] = set()  # present, but nothing to do: contacts, both ends on one part
-        changed, moved = self._read_joints(teardown, same)
+        changed: set[str] = set()
+        moved: set[str] = set()
+        if same is not None and self.joint is same.joint:
+            self.releases, self.idle_joints = same.releases, same.idle_joints
+        else:
+            changed, moved = self._read_joints(teardown, same)
         if same is not None and not moved and not changed:
             self.joints_of, self._rank = same.joints_of, same._rank
         else:
@@ -81,7 +86,11 @@ class Structure:
                 for part in release.of:
                     self.joints_of[part].append(id_)
             self._rank = {id_: n for n, id_ in enumerate(self.releases)}
-        self.removals = {id_: self._removal_as_before(id_, changed, moved, same) for id_ in self.carrier}
+        self.removals: dict[str, Removal] = {}
+        for id_ in self.carrier:
+            was = same.removals[id_] if same is not None else None
+            self.removals[id_] = was if was is not None and not moved and not changed and was.part is self.part[id_] \
+                else self._renewed(id_, changed, moved, was)
 
     def _stands_as(self, teardown: Teardown, before: Structure) -> bool:
         """Whether the parts stand on each other as they did: only what they are behind, weigh or are called changed."""
@@ -199,10 +208,9 @@ class Structure:
     def _ties_an_isolating_part(self, of: frozenset[str]) -> bool:
         return any(self.part[p].isolates is not False for p in of)
 
-    def _removal_as_before(self, id_: str, changed: set[str], moved: set[str], same: Structure | None) -> Removal:
-        """The removal that `same` has of the part, where nothing about it changed."""
+    def _renewed(self, id_: str, changed: set[str], moved: set[str], was: Removal | None) -> Removal:
+        """The removal that was there before, as far as nothing about it changed."""
         part = self.part[id_]
-        was = same.removals[id_] if same is not None else None
         if was is None or (changed and _names(part, changed)) or any(id_ in self.above[p] for p in moved):
             return self._removal(part)
         return was if was.part is part else self._removal(part, was.ties)

@@ -51,6 +51,10 @@ class DepthList(QTreeWidget):
         else:
             self._answer.ask(lambda stop: _plans(derived, parts, stop), teardown)
 
+    def give_up(self) -> None:
+        """What is being found is of a record that is past."""
+        self._answer.cancel()
+
     def _set_faint(self, faint: bool) -> None:
         colour = self.palette().placeholderText() if faint else self.palette().text()
         for n in range(self.topLevelItemCount()):

@@ -257,6 +257,8 @@ class LogPanel(Workspace):
         self.recorder.forget()
         if not self.isVisible() and change.kind != OPENED:
             self._stale = True
+            self.depths.give_up()
+            self.asking.give_up()
             return
         self._stale = False
         self._follow(change)
