@@ -9,9 +9,12 @@ import pytest
 from benchmarks.large_record import large_record
 
 from oddbolt.model import exchange
-from oddbolt.model.things import Teardown
+from oddbolt.model.snapshot import succeed
+from oddbolt.model.things import LogEntry, Teardown
+from oddbolt.rules.replay import states_reached
 from oddbolt.rules.structure import Structure
 
+MADE = ("removed", "lifted", "released", "under_way")
 FACTS = ("present", "stand_in", "carrier", "children", "above", "releases", "idle_joints", "joints_of", "removals",
          "sources")
 
@@ -44,9 +47,8 @@ def changed(teardown: Teardown, rng: random.Random) -> Teardown:
     return replace(teardown, parts=tuple(parts), joints=tuple(joints))
 
 
-@pytest.mark.parametrize("seed", range(6))
-def test_renewed_equals_anew(seed: int) -> None:
-    rng = random.Random(seed)
+def few_parts() -> Teardown:
+    """Sixty parts of a large record with what ties them."""
     record = large_record()
     keep = {part["id"] for part in record["parts"][:60]}
     record |= {"parts": record["parts"][:60], "log": [], "views": [], "joints": [
@@ -54,7 +56,12 @@ def test_renewed_equals_anew(seed: int) -> None:
     for thing in (*record["parts"], *record["joints"]):
         thing["behind"] = []
         thing.pop("ways", None)
-    teardown = exchange.from_json(record)
+    return exchange.from_json(record)
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_renewed_equals_anew(seed: int) -> None:
+    rng, teardown = random.Random(seed), few_parts()
     structure = Structure(teardown)
     taken_over = 0
     for _ in range(120):
@@ -66,3 +73,29 @@ def test_renewed_equals_anew(seed: int) -> None:
         taken_over += sum(renewed.releases.get(id_) is release for id_, release in structure.releases.items())
         structure = renewed
     assert taken_over > 60 * len(structure.releases), "most of it is taken over, not read again"
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_a_state_carried_further_is_the_state_walked_from_the_start(seed: int) -> None:
+    """Acts are logged, taken back and amended while the record changes around them."""
+    rng, teardown = random.Random(seed), few_parts()
+    for n in range(150):
+        before = teardown
+        if rng.random() < 0.7:
+            thing = rng.choice([*(part.id for part in teardown.parts[1:]), *(joint.id for joint in teardown.joints)])
+            do = "remove" if thing in teardown.part else "release"
+            amends = rng.choice(teardown.log).id if teardown.log and rng.random() < 0.1 else None
+            entry = LogEntry(id=f"e{n}", do=do, thing=thing, pass_=rng.choice((1, 1, 2)), amends=amends)
+            teardown = replace(teardown, log=(*teardown.log, entry))
+        elif rng.random() < 0.3:
+            teardown = replace(teardown, log=teardown.log[:-1])
+        else:
+            teardown = changed(teardown, rng)
+        states_reached(before)
+        succeed(teardown, before)
+        anew = states_reached(replace(teardown))
+        carried = states_reached(teardown)
+        assert carried.keys() == anew.keys()
+        for number, state in carried.items():
+            for made in MADE:
+                assert getattr(state, made) == getattr(anew[number], made), made

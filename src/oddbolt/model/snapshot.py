@@ -14,7 +14,18 @@ _FOLLOWS_FROM: dict[str, tuple[str, ...]] = {
     "part": ("parts",), "joint": ("joints",), "fastener": ("fasteners",), "view": ("views",),
     "place_among_alike": ("joints",)}
 Renewed = Callable[[Teardown, Any, Teardown], Any]
-_RENEWED: dict[str, Renewed] = {}
+
+
+def _places_if_alike(after: Teardown, places: Any, before: Teardown) -> Any:
+    """As a rule joints changed in what they lie behind, not in what they are."""
+    if len(after.joints) == len(before.joints) and all(
+            new is old or (new.id == old.id and new.alike == old.alike)
+            for new, old in zip(after.joints, before.joints)):
+        return places
+    return type(after).place_among_alike.func(after)
+
+
+_RENEWED: dict[str, Renewed] = {"place_among_alike": _places_if_alike}
 
 
 def of_snapshot(*sections: str, renewed: Renewed | None = None) -> \

@@ -198,6 +198,11 @@ class Joint(Record):
     only_in: tuple[str, ...] = key(TEXTS, ())
     said: tuple[str, ...] = key(TEXTS, (), doc="keys that a person gave; no guess changes those")
 
+    @property
+    def alike(self) -> tuple[object, ...]:
+        """What joints that people number through have in common: kind, letter and the part they hold."""
+        return self.kind, self.fastener, self.of[:1]
+
     def was_said(self, name: str) -> bool:
         """Whether a person gave a key: then no guess changes it."""
         return name in self.said
@@ -382,7 +387,7 @@ class Teardown(Record):
         """For each joint its place, from 1, among those of one kind, letter and first part, and how many these are."""
         alike: dict[tuple[object, ...], list[str]] = {}
         for joint in self.joints:
-            alike.setdefault((joint.kind, joint.fastener, joint.of[:1]), []).append(joint.id)
+            alike.setdefault(joint.alike, []).append(joint.id)
         return {id_: (n, len(ids)) for ids in alike.values() for n, id_ in enumerate(ids, start=1)}
 
     def thing(self, id_: str) -> Part | Joint:

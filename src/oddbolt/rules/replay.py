@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 from oddbolt.model.snapshot import of_snapshot
 from oddbolt.model.things import LogEntry, Teardown
 from oddbolt.rules.counting import Convention, Count, count
 from oddbolt.rules.device_state import DeviceState, Obstacle, Operation
-from oddbolt.rules.structure import Structure
+from oddbolt.rules.structure import Structure, structure_of
 from oddbolt.rules.times import ActiveTimes
 
 ACTS_ON_ONE = frozenset(("release", "remove", "loosen", "fit", "fasten"))
+States = dict[int, DeviceState]  # by the number of the pass
 OUTCOMES_THAT_RELEASE = frozenset(("ok", "damaged", "destroyed", "lost", "found"))
 
 
@@ -103,16 +104,44 @@ def replay(teardown: Teardown, structure: Structure, pass_: int = 1, until: str 
                   contradictions=tuple(contradictions), unknown=tuple(unknown), state=state)
 
 
-def state_after(teardown: Teardown, structure: Structure, pass_: int = 1, until: str | None = None) -> DeviceState:
-    """The state at the end of a pass, without asking whether the rules allowed each act: what was done was done."""
-    state = DeviceState(structure)
-    for entry in readings(teardown):
-        if entry.pass_ == pass_:
-            for operation in _operations(structure, entry) or ():
-                state.apply(operation)
-        if entry.id == until:
-            break
-    return state
+def _one_further(after: Teardown, states: States, before: Teardown) -> States:
+    """What was logged since is done to copies of the states before, where all else moves as it did."""
+    new, old, known = structure_of(after), structure_of(before), len(before.log)
+    added = after.log[known:]
+    if (len(after.log) < known or after.log[:known] != before.log or any(entry.amends is not None for entry in added)
+            or new.children is not old.children or not _released_alike(new, old, before)):
+        return _walked(after, {}, readings(after))
+    kept = {pass_: DeviceState(new, removed=dict(state.removed), lifted=list(state.lifted),
+                               released=dict(state.released), under_way=dict(state.under_way))
+            for pass_, state in states.items()}
+    return _walked(after, kept, [one for entry in added for one in _one_by_one(after, entry)])
+
+
+def _released_alike(new: Structure, old: Structure, before: Teardown) -> bool:
+    """Whether every joint that could be released is released by the same acts."""
+    return new.releases is old.releases or all(
+        new.releases.get(id_) is release or (id_ in new.releases and new.releases[id_].ways == release.ways)
+        for id_, release in old.releases.items()) and all(
+        id_ in old.releases or id_ not in before.joint for id_ in new.releases)
+
+
+def _walked(teardown: Teardown, states: States, entries: Iterable[LogEntry]) -> States:
+    structure = structure_of(teardown)
+    for entry in entries:
+        operations = _operations(structure, entry)
+        if operations:
+            if entry.pass_ not in states:
+                states[entry.pass_] = DeviceState(structure)
+            for operation in operations:
+                states[entry.pass_].apply(operation)
+    return states
+
+
+@of_snapshot("log", "parts", "joints", "fasteners", "device", renewed=_one_further)
+def states_reached(teardown: Teardown) -> States:
+    """For each pass with acts the state at its end, without asking whether the rules allowed each act: what was done
+    was done."""
+    return _walked(teardown, {}, readings(teardown))
 
 
 def _operations(structure: Structure, entry: LogEntry) -> list[Operation] | None:

@@ -13,7 +13,7 @@ from oddbolt.model.things import Settings, Teardown
 from oddbolt.reassembly.tally import BoltTally, tally_bolts
 from oddbolt.rules.counting import Convention, Count
 from oddbolt.rules.device_state import DeviceState, Obstacle, Operation
-from oddbolt.rules.replay import Replay, replay, state_after
+from oddbolt.rules.replay import Replay, replay, states_reached
 from oddbolt.rules.structure import Structure, structure_of
 from oddbolt.scoring.evaluate import Verdict, evaluate
 from oddbolt.scoring.method import load_method
@@ -66,7 +66,8 @@ class Derived:
     @cached_property
     def state(self) -> DeviceState:
         """The state of the device at the end of the latest pass."""
-        return state_after(self.teardown, self.structure, current_pass(self.teardown))
+        reached = states_reached(self.teardown).get(current_pass(self.teardown))
+        return reached if reached is not None else DeviceState(self.structure)
 
     @cached_property
     def performed(self) -> Count:

@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QImage, QKeySequence, QShortcut
+from PySide6.QtGui import QHideEvent, QImage, QKeySequence, QShortcut
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QSplitter, QTabWidget, QVBoxLayout, QWidget
 
 from oddbolt.catalog.tables import mark_kinds, part_kinds
@@ -263,6 +263,13 @@ class LogPanel(Workspace):
         self._stale = False
         self._follow(change)
         self.asking.refresh()
+
+    def hideEvent(self, event: QHideEvent) -> None:  # noqa: N802 (Qt's name)
+        """What is being found is looked for again when the Log is seen again."""
+        super().hideEvent(event)
+        self._stale = True
+        self.depths.give_up()
+        self.asking.give_up()
 
     def refresh(self) -> None:
         self._follow(None)
