@@ -70,7 +70,8 @@ def _views(rng: random.Random, joints: list[dict], log: list[dict]) -> list[dict
     for k in range(PHOTOGRAPHS):
         first = k * JOINTS // PHOTOGRAPHS
         things = [joints[(first + n) % JOINTS]["id"] for n in range(each)]
-        marks = [{"thing": thing, "n": 1, "x": rng.randrange(40, 1160), "y": rng.randrange(40, 760)} for thing in things]
+        marks = [{"thing": thing, "n": 1, "x": rng.randrange(40, 1160), "y": rng.randrange(40, 760)}
+                 for thing in things]
         entry = log[min(len(log) - 1, k * len(log) // PHOTOGRAPHS)]["id"]
         views.append({"id": f"v{k}", "side": ("back", "back", "front")[k % 3], "photo": f"v{k}.jpg", "mm_per_px": 0.1,
                       "at_entry": entry, "marks": marks})

@@ -21,12 +21,12 @@ from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
+from benchmarks.large_record import large_record  # noqa: E402
 from PySide6.QtCore import QBuffer, QIODevice, QTimer  # noqa: E402
 from PySide6.QtGui import QColor, QImage  # noqa: E402
 from PySide6.QtTest import QTest  # noqa: E402
 from PySide6.QtWidgets import QApplication  # noqa: E402
 
-from benchmarks.large_record import large_record  # noqa: E402
 from oddbolt.model import exchange  # noqa: E402
 from oddbolt.paint.palette import LIGHT  # noqa: E402
 from oddbolt.session.modes import Gesture  # noqa: E402
