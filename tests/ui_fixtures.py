@@ -1,9 +1,12 @@
-"""A real window on a real document, failing on any Qt warning and on any exception in a slot."""
+"""A real window on a real document, failing on any Qt warning, on any error that is logged or not caught in a slot or a
+thread, and on any job that is left running."""
 
 from __future__ import annotations
 
 import json
+import logging
 import sys
+import threading
 import time
 from datetime import datetime, timedelta, timezone
 from pathlib import Path
@@ -32,21 +35,50 @@ def app():
     yield application
 
 
+class Heard(logging.Handler):
+    """Errors that the program writes into its log."""
+
+    def __init__(self, said: list[str]):
+        super().__init__(logging.ERROR)
+        self._said = said
+
+    def emit(self, record):
+        self._said.append(self.format(record))
+
+
+def jobs_running() -> list[threading.Thread]:
+    return [thread for thread in threading.enumerate() if thread.name == "odd-bolt job" and thread.is_alive()]
+
+
+@pytest.fixture
+def expected_errors() -> list[str]:
+    """A test that lets something go wrong on purpose looks into this and empties it."""
+    return []
+
+
 @pytest.fixture(autouse=True)
-def no_qt_complaints(app, monkeypatch):
-    """Qt's warnings and exceptions in slots are failures."""
-    said: list[str] = []
+def no_qt_complaints(app, monkeypatch, expected_errors):
+    """Qt's warnings, exceptions in slots and threads and logged errors are failures, and so is a job left running."""
+    said = expected_errors
 
     def take(kind, _context, text):
         if kind in (QtMsgType.QtWarningMsg, QtMsgType.QtCriticalMsg) and not any(h in text for h in HARMLESS):
             said.append(text)
 
     monkeypatch.setattr(sys, "excepthook", lambda *error: said.append(repr(error[1])))
+    monkeypatch.setattr(threading, "excepthook", lambda args: said.append(repr(args.exc_value)))
+    heard = Heard(said)
+    logging.getLogger("oddbolt").addHandler(heard)
     before = qInstallMessageHandler(take)
     yield
     QTest.qWait(0)
     qInstallMessageHandler(before)
+    logging.getLogger("oddbolt").removeHandler(heard)
     assert said == [], "; ".join(said)
+    end = time.monotonic() + 5
+    while jobs_running() and time.monotonic() < end:
+        time.sleep(0.01)
+    assert jobs_running() == [], "a job was left running"
 
 
 def wait_for(condition, seconds=60):

@@ -1,0 +1,137 @@
+"""The Log put together: what stands where, who tells whom, and which key means which gesture."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtGui import QKeySequence, QShortcut
+from PySide6.QtWidgets import QHBoxLayout, QSplitter, QVBoxLayout, QWidget
+
+from oddbolt.catalog.tables import mark_kinds, part_kinds
+from oddbolt.session.modes import Act, Gesture
+from oddbolt.session.verbs import joints, parts, photos
+from oddbolt.session.verbs.entries import entry
+from oddbolt.ui.log.keys import KEYS
+from oddbolt.ui.log.walking import Walking
+from oddbolt.ui.pieces.sheet import lay_out, scrolled, sheet
+from oddbolt.words.names import side_name
+from oddbolt.words.translate import tr
+
+if TYPE_CHECKING:
+    from oddbolt.ui.log.panel import LogPanel
+
+
+def put_together(panel: LogPanel) -> None:
+    panel.side.setAccessibleName(tr("Side of the next photograph"))
+    for side in ("back", "front", "edge"):
+        panel.side.addItem(tr("next photo: {0}").format(side_name(side)), side)
+    under = QHBoxLayout()
+    under.addWidget(panel.echo, 1)
+    under.addWidget(panel.state)
+    under.addWidget(panel.side)
+    middle = QHBoxLayout()
+    middle.setSpacing(6)
+    column = scrolled(panel.tools)
+    column.setFixedWidth(panel.tools.sizeHint().width() + 10)
+    middle.addWidget(column)
+    middle.addWidget(panel.canvas, 1)
+    left = QVBoxLayout()
+    left.setSpacing(5)
+    left.addWidget(panel.letters)
+    left.addLayout(middle, 1)
+    left.addLayout(under)
+    for widget in (panel.alike, panel.row, panel.measure, panel.line, panel.strip):
+        left.addWidget(widget)
+    lay_out(panel, left, side_of(panel))
+
+
+def side_of(panel: LogPanel) -> QWidget:
+    """What is in hand, what is being done, what was done and found."""
+    for tabs, called, pages in (
+            (panel.above, tr("Doing"), ((scrolled(panel.lift_bar), tr("Lift as")), (panel.asking, tr("Ask")),
+                                       (panel.clocks, tr("Time")))),
+            (panel.below, tr("Done and found"), (
+                (sheet("", panel.running, panel.performed, stretch=1), tr("Running list")),
+                (panel.depths, tr("Depth"))))):
+        tabs.setDocumentMode(True)
+        tabs.tabBar().setDrawBase(False)
+        tabs.setAccessibleName(called)
+        tabs.tabBar().setAccessibleName(called)
+        for page, name in pages:
+            tabs.addTab(page, name)
+    panel.below.setCurrentIndex(1)
+    side = QWidget()
+    right = QVBoxLayout(side)
+    right.setContentsMargins(0, 0, 0, 0)
+    right.setSpacing(5)
+    right.addWidget(panel.thing)
+    both = QSplitter(Qt.Orientation.Vertical)
+    both.addWidget(panel.above)
+    both.addWidget(panel.below)
+    both.setChildrenCollapsible(False)
+    both.setStretchFactor(0, 3)
+    both.setStretchFactor(1, 2)
+    both.setSizes([300, 190])
+    right.addWidget(both, 1)
+    return side
+
+
+def wire(panel: LogPanel) -> None:
+    """Who tells whom. What is said by anyone stands in the one line under the photograph."""
+    states, canvas = panel.states, panel.canvas
+    for speaker in (states, panel.gestures, panel.alike, panel.measure, panel.line, panel.comparing, panel.asking,
+                    panel.depths):
+        speaker.said.connect(lambda text, alarm: panel.say(text, alarm=alarm))
+    panel.clocks.rang.connect(lambda text: panel.say(text, alarm=True))
+    canvas.files_dropped.connect(lambda paths: [states.add_file(Path(path)) for path in paths])
+    states.changed.connect(panel.follow_state)
+    states.photos.arrived.connect(panel.photo_arrived)
+    panel.lift_bar.kind_asked.connect(panel.gestures.lift_as)
+    panel.asking.number_changed.connect(lambda n: panel.above.setTabText(
+        1, tr("Ask ({0})").format(n) if n else tr("Ask")))
+    panel.asking.shown.connect(panel.questions_shown)
+    panel.line.left.connect(canvas.setFocus)
+    panel.side.activated.connect(lambda _: setattr(states, "side", panel.side.currentData()))
+    panel.above.currentChanged.connect(lambda _: panel.show_pins())
+    panel.below.currentChanged.connect(lambda _: panel.follow_below())
+    # Later, because showing a state fills the strip again, which must not happen within its own signal.
+    panel.strip.chosen.connect(lambda view: QTimer.singleShot(
+        0, lambda: panel.gestures.make(Gesture.SHOW, view=view)))
+    walking = Walking(panel)
+    panel.recorder.acts |= {
+        Act.STOPWATCH: walking.show_stopwatch, Act.QUESTION: walking.answer_question,
+        Act.COMPARE: panel.comparing.next_mode, Act.GO_TO_LINE: panel.line.setFocus, Act.LIMITS: panel.ask_limits, Act.CAMERA: states.take_picture,
+        Act.TURN_OVER: states.turn_over, Act.NEXT: walking.next_state, Act.PREVIOUS: walking.previous_state,
+        Act.SHOW: walking.walk_to, Act.CARRY_MARKS: states.carry_marks,
+        Act.OTHER_SIDE: lambda: states.copy_to_other_side(panel.recorder.selection.marks)}
+
+
+def wire_words(panel: LogPanel) -> None:
+    """What a person says in a panel goes to a verb."""
+    do, recorder, states = panel.recorder.do, panel.recorder, panel.states
+    panel.letters.fastener_asked.connect(lambda fastener: do(parts.add_fastener, fastener))
+    panel.thing.way_asked.connect(lambda method: do(joints.add_way, recorder.selection.thing, method))
+    panel.thing.behind_said.connect(lambda hiders: do(joints.set_behind, recorder.selection.thing, hiders))
+    panel.thing.limits_asked.connect(panel.ask_limits)
+    panel.thing.safe_said.connect(lambda on: do(joints.set_isolates, recorder.selection.thing, on))
+    panel.alike.proposed.connect(lambda found: panel.canvas.show_overlay(proposals=found))
+    panel.row.proposed.connect(lambda found: panel.canvas.show_overlay(proposals=found))
+    panel.measure.line_changed.connect(lambda line: panel.canvas.show_overlay(line=line))
+    panel.measure.scale_found.connect(lambda mm, plane: do(photos.set_scale, states.shown, mm, plane))
+    panel.measure.recorded.connect(lambda mm: do(
+        entry, "measure", recorder.t, thing=recorder.selection.thing, value=mm, unit="mm", text="on photo"))
+
+
+def bind_keys(panel: LogPanel) -> None:
+    make = panel.gestures
+    keys = [(key.keys, lambda g=key.gesture: make.deed(g)) for key in KEYS if key.keys != "Return"]
+    keys += [(row.key, lambda k=row.id: make.kind(k)) for row in mark_kinds().values()]
+    keys += [(f"Shift+{row.key}", lambda k=row.id: make.lift_as(k)) for row in part_kinds().values()]
+    keys += [(str(n), lambda n=n: panel.letters.choose(n - 1)) for n in range(1, 10)]
+    taken: set[str] = set()
+    for name, does in keys:
+        assert name not in taken, f"two meanings of the key {name}"
+        taken.add(name)
+        QShortcut(QKeySequence(name), panel, does, context=Qt.ShortcutContext.WidgetWithChildrenShortcut)
