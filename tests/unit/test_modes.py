@@ -9,6 +9,7 @@ import pytest
 from oddbolt.model import exchange
 from oddbolt.session.asked_acts import AskedActs
 from oddbolt.session.lifting_acts import LiftingActs
+from oddbolt.session.mark_acts import MarkActs
 from oddbolt.session.modes import CLOSED, EVERYWHERE, OWN, Act, Gesture, Mode, act_of, refusing_mode
 from oddbolt.session.recorder import Listeners, Recorder
 from oddbolt.session.selection import UNDOING, DrawnPart, Ordering
@@ -44,6 +45,7 @@ def bench(tmp_path):
     recorder = Recorder(session, Listeners(said=lambda code, **figures: told.append((code, figures))))
     LiftingActs(recorder)
     AskedActs(recorder)
+    MarkActs(recorder)
     recorder.selection.view = "v"
     yield recorder, told
     session.close()

@@ -11,6 +11,7 @@ from oddbolt.catalog.tables import bond_methods
 from oddbolt.model import exchange
 from oddbolt.session.asked_acts import AskedActs
 from oddbolt.session.lifting_acts import LiftingActs
+from oddbolt.session.mark_acts import MarkActs
 from oddbolt.session.modes import Gesture
 from oddbolt.session.recorder import Listeners, Recorder
 from oddbolt.session.session import Session
@@ -52,6 +53,7 @@ class Desk:
             said=lambda code, **figures: self.told.append(code), refused=self.refused.append))
         self.lifting = LiftingActs(self.recorder)
         AskedActs(self.recorder)
+        MarkActs(self.recorder)
         self.recorder.selection.view = "v"
 
     def press(self, gesture, **what):

@@ -130,6 +130,14 @@ class Planner:
             mask |= relevant(reach.ordered, goal)
         return frozenset(self.network.units[n].thing for n in bits(mask))
 
+    def moved(self, sequence: Sequence[Operation], place: int, before: int) -> list[Operation]:
+        """A sequence with one of its operations, and what is joined to it, put before another place."""
+        operation = sequence[place]
+        unit = next(u for u in self.network.units if operation in u.operations)
+        run = [o for o in sequence if o in unit.operations]
+        rest = [o for o in sequence[:before] if o not in run]
+        return [*rest, *run, *(o for o in sequence[before:] if o not in run)]
+
     def plan(self, targets: Iterable[str], objective: str = STEPS) -> Plan:
         """The best sequence that ends with all `targets` off; proven or with an honest bound."""
         wanted = tuple(dict.fromkeys(targets))

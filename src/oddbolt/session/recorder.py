@@ -1,8 +1,9 @@
 """Recording, gesture by gesture: finds the act that a gesture means now, and does it by a verb.
 
 Knows no widget. Who listens is told in codes: what to say, what is chosen, what a click marks, what was released.
-`Recorder` holds the selection and the acts of marking; releasing and lifting stand in `lifting_acts`, names and orders
-that are asked for step by step in `asked_acts`. The window adds the acts that need its own parts.
+`Recorder` holds the selection and the acts of marking; what is done to marks that are there stands in `mark_acts`,
+releasing and lifting in `lifting_acts`, what is asked for step by step in `asked_acts`. The window adds the acts that
+need its own parts.
 """
 
 from __future__ import annotations
@@ -61,10 +62,8 @@ class Recorder:
         self.acts |= {
             Act.CHOOSE: self.choose_mark, Act.CHOOSE_NOTHING: lambda **_: self.choose(""), Act.MARK: self.mark_spot,
             Act.MARK_ON_MARK: self.mark_on_mark, Act.MARK_ROUND: self.mark_round,
-            Act.MOVE_MARK: self.move_mark, Act.OPENS_THERE: self.opens_there, Act.ARM_KIND: self.arm_kind,
-            Act.ARM_LETTER: self.arm_letter, Act.UNDO_TOO: self.toggle_undo_too, Act.UNDERSIDE: self.toggle_underside,
-            Act.NEW_GROUP: self.new_group, Act.DELETE_MARK: self.delete_mark, Act.ARM_REACH: self.arm_reach,
-            Act.STOP_MARKING: self.put_down}
+            Act.ARM_KIND: self.arm_kind, Act.ARM_LETTER: self.arm_letter, Act.UNDO_TOO: self.toggle_undo_too,
+            Act.NEW_GROUP: self.new_group, Act.STOP_MARKING: self.put_down}
 
     # -- from a gesture to an act
 
@@ -260,28 +259,6 @@ class Recorder:
             self.say("alert", alarm=True, alert=alert, thing=joint)
         self.tell.released(joint, way)
 
-    # -- marks that are there
-
-    def move_mark(self, place: int, spot: Spot) -> None:
-        self.do(marking.move_mark, self.selection.view, place, *spot)
-
-    def delete_mark(self) -> None:
-        """The last mark of the chosen thing on this photograph."""
-        view = self.view
-        places = [n for n, mark in enumerate(view.marks) if mark.thing == self.selection.thing] if view else []
-        if places:
-            self.do(marking.unmark, view.id, places[-1])
-        else:
-            self.say("no-mark-here", alarm=True)
-
-    def opens_there(self, angle_deg: float) -> None:
-        """The plug that is chosen opens that way."""
-        view, thing = self.view, self.session.teardown.joint.get(self.selection.thing)
-        if view is not None and thing is not None and thing.kind == "connector":
-            self.do(marking.set_angle, view.id, thing.id, angle_deg)
-        else:
-            self.say("choose-plug", alarm=True)
-
     def set_tool(self, way: int, tool: str) -> None:
         """The tool of the joint that is chosen; the next of its kind and type are taken with it too."""
         joint = self.session.teardown.joint.get(self.selection.thing)
@@ -291,28 +268,6 @@ class Recorder:
         kind = self.selection.kind
         if kind is not None and (kind.joint, kind.type) == (joint.kind, joint.type):
             self.selection.kind = replace(kind, tool=tool)
-
-    # -- where one works
-
-    def toggle_underside(self) -> None:
-        """Work on the underside of what was lifted last, or of the lifted part that is chosen; again: the mat."""
-        removed, chosen = list(self.session.derived.state.removed), self.selection
-        if chosen.carrier:
-            chosen.carrier = ""
-            self.say("on-the-mat")
-        elif removed:
-            chosen.carrier = chosen.thing if chosen.thing in removed else removed[-1]
-            self.say("on-the-underside", thing=chosen.carrier)
-        else:
-            self.say("nothing-lifted", alarm=True)
-        self.tell.armed()
-
-    def arm_reach(self) -> None:
-        """What is drawn round next could be undone now; again: no."""
-        self.selection.reaching = not self.selection.reaching
-        if self.selection.reaching:
-            self.say("draw-reach")
-        self.tell.armed()
 
 
 def simpler(corners: Sequence[Spot]) -> tuple[Spot, ...]:

@@ -102,7 +102,8 @@ def wire(panel: LogPanel) -> None:
     walking = Walking(panel)
     panel.recorder.acts |= {
         Act.STOPWATCH: walking.show_stopwatch, Act.QUESTION: walking.answer_question,
-        Act.COMPARE: panel.comparing.next_mode, Act.GO_TO_LINE: panel.line.setFocus, Act.LIMITS: panel.ask_limits, Act.CAMERA: states.take_picture,
+        Act.COMPARE: panel.comparing.next_mode, Act.GO_TO_LINE: panel.line.setFocus, Act.LIMITS: panel.ask_limits,
+        Act.CAMERA: states.take_picture,
         Act.TURN_OVER: states.turn_over, Act.NEXT: walking.next_state, Act.PREVIOUS: walking.previous_state,
         Act.SHOW: walking.walk_to, Act.CARRY_MARKS: states.carry_marks,
         Act.OTHER_SIDE: lambda: states.copy_to_other_side(panel.recorder.selection.marks)}

@@ -14,6 +14,7 @@ from oddbolt.paint.palette import Palette
 from oddbolt.session.asked_acts import AskedActs
 from oddbolt.session.change import OPENED, Change
 from oddbolt.session.lifting_acts import LiftingActs
+from oddbolt.session.mark_acts import MarkActs
 from oddbolt.session.modes import Gesture
 from oddbolt.session.recorder import Listeners, Recorder
 from oddbolt.session.session import Session
@@ -59,6 +60,7 @@ class LogPanel(Workspace):
             said=self._said, refused=self._refused, chosen=self._show_chosen, armed=self._show_armed,
             released=self._released, asks=self._asked_in_line, kind_wanted=self._kind_wanted))
         self.lifting, self.asked = LiftingActs(self.recorder), AskedActs(self.recorder)
+        self.marks = MarkActs(self.recorder)
         self.thing = ChosenThing(session)
         self.states = States(session, choose_photo, camera)
         self.canvas = PhotoCanvas(palette)

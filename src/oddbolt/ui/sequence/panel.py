@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtCore import Qt
@@ -32,32 +32,21 @@ from oddbolt.rules.policies import breaches
 from oddbolt.search.planner import STEPS, TIME, Plan, Planner
 from oddbolt.session.session import Session
 from oddbolt.store.files import write_whole
-from oddbolt.studies.needless import needless_for
-from oddbolt.studies.orders import FREE, IMPOSSIBLE, Number, Orders
+from oddbolt.studies.orders import Orders
 from oddbolt.studies.policy_cost import ISOLATE, Price, prices
 from oddbolt.ui.background.answer import Answer
 from oddbolt.ui.pieces.sheet import Echo, bring_in_sight, label, lay_out, scrolled, sheet
 from oddbolt.ui.sequence.found_list import FirmList, FoundList, Make, WhatIfList
 from oddbolt.ui.sequence.lanes import LanesView
 from oddbolt.ui.sequence.policies import Policies
+from oddbolt.ui.sequence.texts import Searched, figures_text, why_text
 from oddbolt.ui.workspace import Workspace
-from oddbolt.words.acts import comes_to, obstacle_text, operation_text, short_operation
-from oddbolt.words.figures import duration_text, number_text, steps_text
+from oddbolt.words.acts import comes_to, obstacle_text, short_operation
 from oddbolt.words.names import name_of, names_of
 from oddbolt.words.refusals import refusal_text
-from oddbolt.words.translate import sentence, tr, within
+from oddbolt.words.translate import tr, within
 
 ID = Qt.ItemDataRole.UserRole
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Searched:
-    """The answer of a search: the plan, with everything that is told of it."""
-
-    planner: Planner
-    plan: Plan
-    orders: Orders | None
-    number: Number | None
 
 
 class SequencePanel(Workspace):
@@ -287,35 +276,8 @@ class SequencePanel(Workspace):
 
     def _tell_figures(self, counted: Count | None) -> None:
         found = self._found
-        if found is None or counted is None or found.plan.count is None:
-            self.figures.setText("")
-            return
-        plan, done = found.plan, self._session.derived.performed
-        lines = []
-        if done.timed:
-            lines.append(tr("As performed: {0}").format(comes_to(done)))
-            lines += self._lost_lines(found.planner, [timed.operation for timed in done.timed], plan.targets)
-        bound = tr("proven") if plan.optimal else tr("at least {0}").format(
-            plan.lower_bound if plan.objective == STEPS else duration_text(plan.lower_bound / 1000))
-        lines.append(tr("Best: {0} ({1})").format(comes_to(plan.count), bound))
-        if self._sequence != list(plan.sequence):
-            lines.append(tr("Your order: {0}").format(comes_to(counted)))
-        if found.number is not None:
-            text = tr("Orders of these {0} operations: {1}") if found.number.exact \
-                else tr("Orders of these {0} operations: more than {1}")
-            lines.append(text.format(len(plan.sequence), number_text(found.number.orders)))
-        self.figures.setText("\n".join(lines))
-
-    def _lost_lines(self, planner: Planner, operations: list[Operation], targets: Sequence[str]) -> list[str]:
-        """What the work came to for these parts, and what of it they did not need."""
-        work = needless_for(planner, operations, targets)
-        if work is None:
-            return []
-        lines = [tr("Up to these parts: {0}").format(comes_to(work.until))]
-        if work.needless:
-            lines.append(tr("needless for them: {0} operations, {1}, {2}").format(
-                len(work.needless), steps_text(work.steps_lost), duration_text(max(0, work.time_lost_ms) / 1000)))
-        return lines
+        self.figures.setText("" if found is None or counted is None or found.plan.count is None else figures_text(
+            found, counted, self._session.derived.performed, is_own=self._sequence != list(found.plan.sequence)))
 
     def _bring_in_sight(self, view: LanesView, place: int) -> None:
         box, bars = view.box_of(place), (self.area.horizontalScrollBar(), self.area.verticalScrollBar())
@@ -338,23 +300,7 @@ class SequencePanel(Workspace):
             self.words.setText("")
             return
         operation = self._sequence[place] if place is not None and place < len(self._sequence) else self._sequence[-1]
-        teardown, structure = self._session.teardown, found.planner.structure
-        lines = []
-        if self._first is not None and self._first != operation:
-            relation = found.orders.relation(self._first, operation)
-            first, second = (short_operation(teardown, o) for o in (self._first, operation))
-            lines.append({FREE: tr("{0} and {1}: either may come first"),
-                          IMPOSSIBLE: tr("{1} must come before {0}")}.get(
-                              relation, tr("{0} must come before {1}")).format(first, second) + "\n")
-        chain = found.orders.chain(operation)
-        lines.append(sentence(operation_text(teardown, structure, operation)))
-        for earlier, later in zip(reversed(chain[:-1]), reversed(chain[1:])):
-            reasons = found.orders.reason(earlier, later)
-            why = within(obstacle_text(teardown, reasons[0])) if reasons else tr("to be safe first")
-            lines.append(tr("waits for {0} ({1})").format(short_operation(teardown, earlier), why))
-        if len(chain) == 1:
-            lines.append(tr("waits for nothing"))
-        self.words.setText("\n".join(lines))
+        self.words.setText(why_text(found.planner, found.orders, operation, self._first))
 
     def say(self, text: str, *, alarm: bool = False) -> None:
         self.echo.say(text, alarm=alarm)
@@ -365,11 +311,7 @@ class SequencePanel(Workspace):
         """The sequence with an operation, and what is joined to it, put before another place."""
         found = self._found
         assert found is not None
-        operation = self._sequence[place]
-        unit = next(u for u in found.planner.network.units if operation in u.operations)
-        run = [o for o in self._sequence if o in unit.operations]
-        rest = [o for o in self._sequence[:before] if o not in run]
-        return [*rest, *run, *(o for o in self._sequence[before:] if o not in run)]
+        return found.planner.moved(self._sequence, place, before)
 
     def move(self, place: int, before: int) -> None:
         """Try an operation at another place; where the rules forbid it, it stays and the reason is said."""
