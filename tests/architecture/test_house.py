@@ -126,3 +126,80 @@ def test_no_registry_host_is_written_anywhere(root):
         if path.suffix in (".py", ".md", ".toml", ".lock", ".tsv", ".sh", "") and path.is_file():
             text = path.read_text("utf-8", errors="ignore")
             assert not any(host in text for host in hosts), name
+
+
+# -- how large things may grow: a folder is a room one can see over, a class and a function fit on a page or two
+
+FOLDER_LINES, CLASS_METHODS, CLASS_LINES, FUNCTION_LINES = 1800, 25, 300, 50
+REASON = "# Large because "
+
+
+def too_large(package: Path) -> list[str]:
+    """What is larger than it may be. A class or function may be, where the line above it says why."""
+    found, folders = [], {}
+    for path in sorted(package.rglob("*.py")):
+        text = path.read_text("utf-8")
+        lines, place = text.splitlines(), path.relative_to(package).as_posix()
+        folders[path.parent] = folders.get(path.parent, 0) + len(lines)
+        for node in ast.walk(ast.parse(text)):
+            if not isinstance(node, (ast.ClassDef, ast.FunctionDef)):
+                continue
+            first = min([node.lineno, *(one.lineno for one in node.decorator_list)])
+            if lines[first - 2].strip().startswith(REASON):
+                continue
+            length = node.end_lineno - node.lineno + 1
+            methods = sum(isinstance(one, ast.FunctionDef) for one in node.body)
+            if isinstance(node, ast.FunctionDef) and length > FUNCTION_LINES:
+                found.append(f"{place}: {node.name} has {length} lines")
+            elif isinstance(node, ast.ClassDef) and (methods > CLASS_METHODS or length > CLASS_LINES):
+                found.append(f"{place}: {node.name} has {methods} methods, {length} lines")
+    found += [f"{folder.relative_to(package)}: {n} lines" for folder, n in folders.items() if n > FOLDER_LINES]
+    return found
+
+
+def test_nothing_outgrows_its_room(root):
+    assert too_large(root / "src" / "oddbolt") == []
+
+
+@pytest.mark.parametrize("planted", [
+    "def long():\n" + "    x = 1\n" * 50, "class Many:\n" + "\n".join(f"    def f{n}(self): ..." for n in range(26)),
+    "class Long:\n" + "    x = 1\n" * 300, "\n" * 1800])
+def test_what_outgrows_its_room_is_found(copy, planted):
+    (copy / "src" / "oddbolt" / "words" / "planted.py").write_text(planted + "\n")
+    assert len(too_large(copy / "src" / "oddbolt")) == 1
+
+
+def imports_of(package: Path) -> dict[str, set[str]]:
+    """Module -> modules of the package that it imports when it is loaded; not what is for type checkers only."""
+    modules = {".".join(("oddbolt", *path.relative_to(package).with_suffix("").parts)): path
+               for path in package.rglob("*.py") if path.name != "__init__.py"}
+    found = {}
+    for name, path in modules.items():
+        named: set[str] = set()
+        for node in ast.parse(path.read_text("utf-8")).body:
+            if isinstance(node, ast.Import):
+                named.update(alias.name for alias in node.names)
+            elif isinstance(node, ast.ImportFrom) and node.module:
+                named.add(node.module)
+                named.update(f"{node.module}.{alias.name}" for alias in node.names)
+        found[name] = named & modules.keys()
+    return found
+
+
+def circles(graph: dict[str, set[str]]) -> list[str]:
+    """Modules that cannot be put in an order in which each stands after what it imports."""
+    left = dict(graph)
+    while free := [name for name, needs in left.items() if not needs & left.keys()]:
+        for name in free:
+            del left[name]
+    return sorted(left)
+
+
+def test_no_modules_import_each_other_in_a_circle(root):
+    assert circles(imports_of(root / "src" / "oddbolt")) == []
+
+
+def test_a_circle_is_found(copy):
+    path = copy / "src" / "oddbolt" / "rules" / "structure.py"
+    path.write_text(path.read_text() + "\nimport oddbolt.rules.replay\n")
+    assert "oddbolt.rules.structure" in circles(imports_of(copy / "src" / "oddbolt"))

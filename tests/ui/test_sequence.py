@@ -83,7 +83,7 @@ def test_an_operation_is_dragged_to_another_place(demo):
     place = before.index("speaker-left")
     first = sequence._found.plan.sequence
     legal = next(k for k in range(len(before) + 1) if k not in (place, place + 1) and not sequence._counted(
-        sequence.moved(place, k)).obstacles)
+        sequence._found.planner.moved(sequence._sequence, place, k)).obstacles)
     boxes = [view.picture.box(i).center().x() for i in view.picture.lanes.items]
     x = round(boxes[legal] - 2) if legal < len(boxes) else round(boxes[-1] + 12)
     start = spot(view, place)

@@ -127,14 +127,12 @@ def plane_of_points(spots_px: Sequence[Spot], places_mm: Sequence[Spot], *, sd_p
         return x[:, :2] / x[:, 2:]
 
     start = h if lens is None else np.append(h, 0.0)
-    straight = normal(0.0)
-    jacobian_mm = np.abs(project(h, straight + [1e-4, 0]) - project(h, straight)).max() / 1e-4 / spread
-    weight = 1 / max(1e-9, jacobian_mm)
-    fit = optimize.least_squares(
-        lambda v: ((project(v, normal(v[8] if lens is not None else 0.0)) - mm) * weight).ravel(), start, method="lm")
+    flat = normal(0.0)
+    jacobian_mm = np.abs(project(h, flat + [1e-4, 0]) - project(h, flat)).max() / 1e-4 / spread
+    fit = optimize.least_squares(lambda v: ((project(v, normal(v[8] if lens is not None else 0.0)) - mm)
+                                            / max(1e-9, jacobian_mm)).ravel(), start, method="lm")
     scatter = np.linalg.pinv(fit.jac.T @ fit.jac) * sd_px ** 2
-    spare = 2 * len(px) - len(start)
-    residual = float(np.sqrt((fit.fun ** 2).sum() / spare)) if spare else None
+    residual = float(np.sqrt((fit.fun ** 2).sum() / spare)) if (spare := 2 * len(px) - len(start)) else None
     if residual is not None and residual > sd_px:
         scatter *= (residual / sd_px) ** 2
     shift = np.array([[1 / spread, 0, -centre[0] / spread], [0, 1 / spread, -centre[1] / spread], [0, 0, 1]])
@@ -146,8 +144,8 @@ def plane_of_points(spots_px: Sequence[Spot], places_mm: Sequence[Spot], *, sd_p
     found = whole(fit.x)
     jacobian = np.array([whole(fit.x + np.eye(len(start))[n] * 1e-6) - found for n in range(len(start))]).T / 1e-6
     covariance = jacobian @ scatter @ jacobian.T
-    to_mm = np.append(found[:8], 1.0).reshape(3, 3).tolist()
-    return Plane(to_mm=tuple(map(tuple, to_mm)), covariance=tuple(map(tuple, covariance.tolist())),
+    return Plane(to_mm=tuple(map(tuple, np.append(found[:8], 1.0).reshape(3, 3).tolist())),
+                 covariance=tuple(map(tuple, covariance.tolist())),
                  lens=(*lens.tolist(), float(found[8])) if lens is not None else (), residual_px=residual)
 
 

@@ -97,6 +97,7 @@ class Shot:
     brightness: float = 1.0
 
 
+# Large because it is one drawing: what lies on what is clearest in one place.
 class Photo:
     """One view being drawn."""
 

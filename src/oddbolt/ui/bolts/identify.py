@@ -68,6 +68,11 @@ class Identify(QWidget):
             combo.currentIndexChanged.connect(lambda _: self.refresh())
             grid.addWidget(label(text, "faint"), n // 2 * 3, n % 2)
             grid.addWidget(combo, n // 2 * 3 + 1, n % 2)
+        self._put_together(grid)
+        self.refresh()
+
+    def _put_together(self, grid: QGridLayout) -> None:
+        """Readings above, what they may be, what to do about it."""
         self.list = QTreeWidget()
         self.list.setColumnCount(2)
         self.list.setHeaderLabels([tr("Odds"), tr("Screw")])
@@ -96,7 +101,6 @@ class Identify(QWidget):
         box.addWidget(self.list, 1)
         box.addWidget(self.advice)
         box.addLayout(buttons)
-        self.refresh()
 
     def _add_field(self, grid: QGridLayout, n: int, name: str, text: str) -> None:
         field, problem = self.fields[name], label("", "problem", wrap=True)

@@ -4,38 +4,36 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
-    QFileDialog,
     QHBoxLayout,
     QListWidget,
     QListWidgetItem,
     QPushButton,
+    QScrollArea,
     QTabWidget,
     QVBoxLayout,
     QWidget,
 )
 
-from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Teardown
 from oddbolt.paint.lanes import lanes_svg
 from oddbolt.paint.palette import Palette
-from oddbolt.reports.as_csv import to_csv
-from oddbolt.reports.content.sequence import sequence_table
 from oddbolt.rules.counting import Count, count
 from oddbolt.rules.device_state import Operation
 from oddbolt.rules.policies import breaches
 from oddbolt.search.planner import STEPS, TIME, Plan, Planner
 from oddbolt.session.session import Session
-from oddbolt.store.files import write_whole
 from oddbolt.studies.orders import Orders
 from oddbolt.studies.policy_cost import ISOLATE, Price, prices
 from oddbolt.ui.background.answer import Answer
 from oddbolt.ui.pieces.sheet import Echo, bring_in_sight, label, lay_out, scrolled, sheet
+from oddbolt.ui.sequence.export import SVG, ask_export, sequence_csv
 from oddbolt.ui.sequence.found_list import FirmList, FoundList, Make, WhatIfList
 from oddbolt.ui.sequence.lanes import LanesView
 from oddbolt.ui.sequence.policies import Policies
@@ -43,7 +41,6 @@ from oddbolt.ui.sequence.texts import Searched, figures_text, why_text
 from oddbolt.ui.workspace import Workspace
 from oddbolt.words.acts import comes_to, obstacle_text, short_operation
 from oddbolt.words.names import name_of, names_of
-from oddbolt.words.refusals import refusal_text
 from oddbolt.words.translate import tr, within
 
 ID = Qt.ItemDataRole.UserRole
@@ -55,8 +52,8 @@ class SequencePanel(Workspace):
     def __init__(self, session: Session, palette: Palette, folder: Path) -> None:
         super().__init__(session)
         self._folder = folder
-        self._plan = Answer(self, session, self._arrived, self._say_problem, faint=self._set_faint)
-        self._costs = Answer(self, session, self._priced, self._say_problem)
+        self._plan = Answer(self, session, self._arrived, partial(self.say, alarm=True), faint=self._set_faint)
+        self._costs = Answer(self, session, self._priced, partial(self.say, alarm=True))
         self._found: Searched | None = None
         self._sequence: list[Operation] = []
         self._first: Operation | None = None  # the operation chosen before
@@ -88,10 +85,10 @@ class SequencePanel(Workspace):
         self.targets.itemChanged.connect(lambda _: self.search())
         self.again.clicked.connect(lambda _: self._take_best())
         self.cancel.clicked.connect(lambda _: self._cancel())
-        self.export.clicked.connect(lambda _: self.ask_export())
+        self.export.clicked.connect(lambda _: ask_export(self, self._folder, self._written, self.say))
         self.planned.item_chosen.connect(self._item_chosen)
         for view in (self.performed, self.planned):
-            view.item_chosen.connect(lambda place, view=view: self._bring_in_sight(view, place))
+            view.item_chosen.connect(lambda place, view=view: _bring_in_sight(self.area, view, place))
             # a scroll moves what is painted, and the names have to stay
             self.area.horizontalScrollBar().valueChanged.connect(view.update)
         self.planned.dropped.connect(self.move)
@@ -218,9 +215,6 @@ class SequencePanel(Workspace):
         self._plan.cancel()
         self.say(tr("The search was given up; what is shown is the answer before"))
 
-    def _say_problem(self, words: str) -> None:
-        self.say(words, alarm=True)
-
     def _arrived(self, found: Searched | None) -> None:
         if found is None:
             return
@@ -279,14 +273,6 @@ class SequencePanel(Workspace):
         self.figures.setText("" if found is None or counted is None or found.plan.count is None else figures_text(
             found, counted, self._session.derived.performed, is_own=self._sequence != list(found.plan.sequence)))
 
-    def _bring_in_sight(self, view: LanesView, place: int) -> None:
-        box, bars = view.box_of(place), (self.area.horizontalScrollBar(), self.area.verticalScrollBar())
-        box.translate(view.pos())
-        port = self.area.viewport().size()
-        for bar, first, last, room in ((bars[0], box.left(), box.right(), port.width()),
-                                       (bars[1], box.top(), box.bottom(), port.height())):
-            bring_in_sight(bar, room, first, last)
-
     def _item_chosen(self, place: int) -> None:
         if self._first is not None and self._first not in self._sequence:
             self._first = None
@@ -307,17 +293,12 @@ class SequencePanel(Workspace):
 
     # -- another order
 
-    def moved(self, place: int, before: int) -> list[Operation]:
-        """The sequence with an operation, and what is joined to it, put before another place."""
-        found = self._found
-        assert found is not None
-        return found.planner.moved(self._sequence, place, before)
-
     def move(self, place: int, before: int) -> None:
         """Try an operation at another place; where the rules forbid it, it stays and the reason is said."""
         if self._found is None or not 0 <= place < len(self._sequence):
             return
-        operation, trial = self._sequence[place], self.moved(place, max(0, min(before, len(self._sequence))))
+        operation, before = self._sequence[place], max(0, min(before, len(self._sequence)))
+        trial = self._found.planner.moved(self._sequence, place, before)
         counted = self._counted(trial)
         if counted is None or trial == self._sequence:
             return
@@ -334,35 +315,17 @@ class SequencePanel(Workspace):
 
     def _hovered(self, place: int, before: int) -> None:
         """While it is dragged: what it would come to there."""
-        counted = self._counted(self.moved(place, before)) if self._found is not None else None
+        counted = self._counted(self._found.planner.moved(self._sequence, place, before)) if self._found else None
         if counted is not None and counted.obstacles:
             self.say(tr("Not there: {0}").format(
                 within(obstacle_text(self._session.teardown, counted.obstacles[0][1]))), alarm=True)
         elif counted is not None:
             self.say(tr("There: {0}").format(comes_to(counted)))
 
-    # -- out
-
-    def ask_export(self) -> None:
-        formats = {tr("Drawing (*.svg)"): "svg", tr("Table (*.csv)"): "csv"}
-        name, chosen = QFileDialog.getSaveFileName(self, tr("Export the sequence"),
-                                                   str(self._folder / "sequence.svg"), ";;".join(formats))
-        if name:
-            made = "csv" if name.lower().endswith(".csv") else formats.get(chosen, "svg")
-            try:
-                write_whole(Path(name), self._svg() if made == "svg" else self._csv())
-            except Refusal as refusal:
-                self.say(refusal_text(refusal), alarm=True)
-            else:
-                self.say(tr("Written to {0}").format(name))
-
-    def _csv(self) -> bytes:
-        planner = self._found.planner
-        return to_csv(sequence_table(planner.teardown, planner.structure, self._counted(self._sequence)))
-
-    def _svg(self) -> bytes:
-        return lanes_svg([(view.title, view.picture) for view in (self.performed, self.planned)
-                          if view.picture is not None])
+    def _written(self, form: str) -> bytes:
+        """What is shown, as a drawing or a table."""
+        shown = [(view.title, view.picture) for view in (self.performed, self.planned) if view.picture is not None]
+        return lanes_svg(shown) if form == SVG else sequence_csv(self._found, self._counted(self._sequence))
 
     def stop(self) -> None:
         self._plan.stop()
@@ -384,3 +347,12 @@ def _search(make: Make, teardown: Teardown, targets: list[str], objective: str,
     safe = planner.network.isolates_first and plan.count.live_acts == 0
     orders = Orders(planner.network, plan.sequence, safe=safe)
     yield Searched(planner=planner, plan=plan, orders=orders, number=orders.number())
+
+
+def _bring_in_sight(area: QScrollArea, view: LanesView, place: int) -> None:
+    box, bars = view.box_of(place), (area.horizontalScrollBar(), area.verticalScrollBar())
+    box.translate(view.pos())
+    port = area.viewport().size()
+    for bar, first, last, room in ((bars[0], box.left(), box.right(), port.width()),
+                                   (bars[1], box.top(), box.bottom(), port.height())):
+        bring_in_sight(bar, room, first, last)

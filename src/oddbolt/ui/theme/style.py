@@ -41,6 +41,7 @@ def dress(app: QApplication, palette: Palette, text_scale: float = 1.0) -> None:
     app.setStyleSheet(_sheet(palette, str(RESOURCES / f"arrow-{palette.name}.svg"), text_scale))
 
 
+# Large because it is one style sheet.
 def _sheet(p: Palette, arrow: str, text_scale: float) -> str:
     return f"""
     QMainWindow, QWidget#desk {{ background: {p.page}; }}

@@ -31,6 +31,7 @@ MOVED = "moved"  # in place of a corner: it is not where the record has it, and 
 SMALLEST, LARGEST = 0.02, 12.0
 
 
+# Large because Qt hands it eleven kinds of event, each in a method of its own.
 class PhotoCanvas(QGraphicsView):
     """Emits places in pixels of the upright photograph. Knows nothing of the teardown."""
 

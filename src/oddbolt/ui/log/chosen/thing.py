@@ -50,13 +50,22 @@ class ChosenThing(QFrame):
         self.portrait = label("")
         self.limits = label("", "limits", wrap=True)
         self.caution = label("", "caution", wrap=True)
+        self.buttons: dict[Gesture, QPushButton] = {}
+        self._make_choices()
+        self._make_answers()
+        self._put_together(*self._make_buttons())
+
+    def _make_choices(self) -> None:
         self.way = QComboBox()
         self.way.setAccessibleName(tr("Way of releasing"))
         self.way.currentIndexChanged.connect(lambda _: self._show_limits())
         self.tool = QComboBox()
         self.tool.setAccessibleName(tr("Tool"))
         self.tool.activated.connect(lambda _: self.tool_chosen.emit(self.tool.currentData()))
-        self.buttons: dict[Gesture, QPushButton] = {}
+        self.way.activated.connect(self._way_chosen)
+
+    def _make_buttons(self) -> tuple[QHBoxLayout, QHBoxLayout]:
+        """The acts, in two rows."""
         acts, more = QHBoxLayout(), QHBoxLayout()
         for row, name, gesture in ((acts, tr("Release  {0}"), Gesture.RELEASE), (acts, tr("Lift  {0}"), Gesture.LIFT),
                                    (acts, tr("Swing  {0}"), Gesture.SWING), (more, tr("Photo  {0}"), Gesture.NEXT),
@@ -67,7 +76,10 @@ class ChosenThing(QFrame):
             button.clicked.connect(lambda _, g=gesture: self.asked.emit(g))
             row.addWidget(button)
             self.buttons[gesture] = button
-        self.way.activated.connect(self._way_chosen)
+        return acts, more
+
+    def _make_answers(self) -> None:
+        """What a person can say of the thing beside its acts."""
         self.behind = QToolButton()
         self.behind.setObjectName("answer")
         self.behind.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
@@ -84,6 +96,8 @@ class ChosenThing(QFrame):
         self.enter_limits.setText(tr("Limits…"))
         self.enter_limits.setToolTip(tr("What protects the device: angle, depth, stop distance, heat, hold"))
         self.enter_limits.clicked.connect(lambda _: self.limits_asked.emit(self.chosen_way()))
+
+    def _put_together(self, acts: QHBoxLayout, more: QHBoxLayout) -> None:
         choices, said = QHBoxLayout(), QHBoxLayout()
         choices.addWidget(self.way, 1)
         choices.addWidget(self.tool, 1)

@@ -29,6 +29,7 @@ ChoosePhoto = Callable[[], Path | None]
 COMPARED_PX = 2000
 
 
+# Large because each of its properties answers one question about the photograph that is shown.
 class States(QObject):
     """Knows the view that is shown; adds views from a file, the clipboard, a folder or the camera."""
 
