@@ -15,6 +15,7 @@ from oddbolt.reports.content import strata
 from oddbolt.reports.content.strata import Ghost, Layer, Node, Section
 from oddbolt.words.figures import duration_text
 from oddbolt.words.names import name_of
+from oddbolt.words.translate import tr
 
 HEAD = 78.0  # room for the names above the surface
 LEFT = 14.0
@@ -144,17 +145,18 @@ class SectionPicture:
                          name)
         painter.setFont(self._font(base, 11))
         painter.setPen(QColor(palette.faint))
-        steps = str(column.count.steps) if column.plan.optimal else f"{column.plan.lower_bound} to {column.count.steps}"
-        lines = [f"{steps} step" if steps == "1" else f"{steps} steps",
+        count, bound = column.count.steps, column.plan.lower_bound
+        steps = str(count) if column.plan.optimal else tr("{0} to {1}").format(bound, count)
+        lines = [tr("1 step") if steps == "1" else tr("{0} steps").format(steps),
                  duration_text(column.count.time_ms / 1000)]
         if self.ghost is not None:
             after = self.ghost.counts[n]
             if after is None:
-                lines = [f"{steps} steps → none", lines[1]]
+                lines = [tr("{0} steps → none").format(steps), lines[1]]
             elif (after.steps, after.time_ms) != (column.count.steps, column.count.time_ms):
                 saved = (column.count.time_ms - after.time_ms) / 1000
                 sign = "−" if saved > 0 else "+"
-                lines = [f"{steps} → {after.steps} steps", f"{sign}{duration_text(abs(saved))}"]
+                lines = [tr("{0} → {1} steps").format(steps, after.steps), f"{sign}{duration_text(abs(saved))}"]
                 painter.setPen(QColor(palette.ink))
         for line, text in enumerate(lines):
             painter.drawText(QRectF(box.x() - 6, (38 + 15 * line) * self.scale, box.width() + 12, 16 * self.scale),
@@ -212,15 +214,15 @@ class SectionPicture:
 
     @staticmethod
     def _remark(layer: Layer) -> str:
-        words = ["power off"] if layer.isolates else []
+        words = [tr("power off")] if layer.isolates else []
         if layer.wait_s:
-            words.append(f"wait {duration_text(layer.wait_s)}")
+            words.append(tr("wait {0}").format(duration_text(layer.wait_s)))
         elif not layer.is_target:
             words.append(duration_text(layer.seconds))
         if layer.destroyed:
-            words.append("destroyed")
+            words.append(tr("destroyed"))
         elif layer.renew:
-            words.append("renew")
+            words.append(tr("renew"))
         return " · ".join(words)
 
     @staticmethod
@@ -300,7 +302,8 @@ def dots(ground: str, dot: str) -> QBrush:
 
 def legend(palette: Palette) -> list[tuple[str, QBrush]]:
     """What the fills mean, for the key under the picture."""
-    return [("undo bolts", QBrush(QColor(palette.screws))), ("open a plug", QBrush(QColor(palette.plug))),
-            ("part glue", stripes(palette.glue, palette.glue_line)), ("peel a film", QBrush(QColor(palette.film))),
-            ("wait", dots(palette.wait, palette.wait_dot)), ("other act", QBrush(QColor(palette.act))),
-            ("lift a part", QBrush(QColor(palette.lift))), ("the part", QBrush(QColor(palette.target)))]
+    return [(tr("undo bolts"), QBrush(QColor(palette.screws))), (tr("open a plug"), QBrush(QColor(palette.plug))),
+            (tr("part glue"), stripes(palette.glue, palette.glue_line)),
+            (tr("peel a film"), QBrush(QColor(palette.film))),
+            (tr("wait"), dots(palette.wait, palette.wait_dot)), (tr("other act"), QBrush(QColor(palette.act))),
+            (tr("lift a part"), QBrush(QColor(palette.lift))), (tr("the part"), QBrush(QColor(palette.target)))]

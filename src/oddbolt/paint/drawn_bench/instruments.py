@@ -21,6 +21,7 @@ from oddbolt.instruments.simulated import (
 from oddbolt.model.things import Teardown
 from oddbolt.paint.drawn_bench.photo import Scene, Shot, render
 from oddbolt.rules.replay import OUTCOMES_THAT_RELEASE, readings
+from oddbolt.words.translate import tr
 
 PART = "any part"
 
@@ -88,6 +89,6 @@ def simulated_bench(present: Callable[[], Teardown], seed: int = 1) -> BenchInst
                                   brightness=stand.brightness))
 
     camera = SimulatedCamera(draw, random.Random(seed), mm_per_px=demo_scene().mm_per_px)
-    return BenchInstruments(name="simulated bench", camera=camera, scale=SimulatedScale(),
+    return BenchInstruments(name=tr("simulated bench"), camera=camera, scale=SimulatedScale(),
                             thermometer=SimulatedThermometer(), torque_driver=SimulatedTorqueDriver(),
                             strap=SimulatedStrapTester(), foot_switch=SimulatedFootSwitch())

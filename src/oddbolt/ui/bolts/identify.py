@@ -89,7 +89,7 @@ class Identify(QWidget):
         buttons = QHBoxLayout()
         for button, signal in ((self.photo, None), (self.write, self.write_asked), (self.add, self.add_asked)):
             button.setObjectName("big")
-            button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+            button.setSizePolicy(QSizePolicy.Policy.Minimum, QSizePolicy.Policy.Fixed)
             buttons.addWidget(button)
             if signal is not None:
                 button.clicked.connect(lambda _, s=signal: s.emit(self.fastener()))

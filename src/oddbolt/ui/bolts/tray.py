@@ -53,7 +53,7 @@ class TrayView(QWidget):
 
     def _lay_out(self) -> None:
         self._boxes = []
-        self._title_px = self.fontMetrics().horizontalAdvance(tr("{0} bolts, {1}").format(888, "no photo")) + 12.0
+        self._title_px = self.fontMetrics().horizontalAdvance(tr("{0} bolts, {1}").format(888, tr("no photo"))) + 12.0
         width = max(360.0, float(self.width()))
         y = GAP
         for n, layer in enumerate(self.layers):

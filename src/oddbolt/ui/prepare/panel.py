@@ -29,7 +29,7 @@ from oddbolt.ui.pieces.sheet import label, scrolled, sheet
 from oddbolt.words.acts import caution_texts, cautions_first
 from oddbolt.words.names import tool_name
 from oddbolt.words.refusals import fault_text, refusal_text
-from oddbolt.words.translate import tr
+from oddbolt.words.translate import of_data, tr
 
 TARGET = 44
 STRAP_LIMIT_MOHM = 35.0  # IEC 61340-5-1:2016, wrist strap system, from memory, high
@@ -67,7 +67,7 @@ class PreparePanel(QWidget):
 
     def _build(self) -> None:
         for row in categories():
-            self.category.addItem(row.name, row.category)
+            self.category.addItem(of_data(row.name), row.category)
         form = QGridLayout()
         form.setHorizontalSpacing(12)
         form.setVerticalSpacing(8)
@@ -111,11 +111,11 @@ class PreparePanel(QWidget):
         column = QVBoxLayout(content)
         column.setSpacing(2)
         for item in safety_items():
-            box = QCheckBox(item.text)
+            box = QCheckBox(of_data(item.text))
             box.setMinimumHeight(TARGET - 14)
-            box.setAccessibleDescription(item.reason)
+            box.setAccessibleDescription(of_data(item.reason))
             self.checks[item.id] = box
-            reason = label(item.reason, "faint", wrap=True)
+            reason = label(of_data(item.reason), "faint", wrap=True)
             reason.setContentsMargins(28, 0, 0, 6)
             column.addWidget(box)
             if item.id == "strap":
@@ -132,7 +132,7 @@ class PreparePanel(QWidget):
     def _category_chosen(self) -> None:
         row = next(c for c in categories() if c.category == self.category.currentData())
         self.base.setPlaceholderText(row.base)
-        self.name.setPlaceholderText(row.name)
+        self.name.setPlaceholderText(of_data(row.name))
         self.cautions.setText("\n".join(caution_texts(row.hazards[:3])))
         self.tools.clear()
         for tool in dict.fromkeys((*row.tools, *tools_of_similar(self._similar(row.category)))):

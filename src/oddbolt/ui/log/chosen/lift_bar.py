@@ -6,9 +6,10 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QGridLayout, QSizePolicy, QToolButton, QWidget
 
 from oddbolt.catalog.tables import part_kinds
-from oddbolt.words.translate import tr
+from oddbolt.words.translate import of_data, tr
 
 COLUMNS = 5
+ROOM = 345  # px beside the photograph at the smallest window; longer words stand in fewer columns
 
 
 class LiftBar(QWidget):
@@ -22,16 +23,19 @@ class LiftBar(QWidget):
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setSpacing(4)
-        for n, kind in enumerate(part_kinds().values()):
+        for kind in part_kinds().values():
             button = QToolButton()
             button.setObjectName("tool")
-            button.setText(f"{kind.short}\n⇧{kind.key}")
-            button.setToolTip(tr("Lift: {0}, Shift+{1}").format(kind.name, kind.key))
-            button.setAccessibleName(tr("Lift a part of the kind {0}").format(kind.name))
+            button.setText(f"{of_data(kind.short)}\n⇧{kind.key}")
+            button.setToolTip(tr("Lift: {0}, Shift+{1}").format(of_data(kind.name), kind.key))
+            button.setAccessibleName(tr("Lift a part of the kind {0}").format(of_data(kind.name)))
             button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
             button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
             button.clicked.connect(lambda _, k=kind.id: self.kind_asked.emit(k))
             self.buttons[kind.id] = button
-            grid.addWidget(button, n // COLUMNS, n % COLUMNS)
-        for column in range(COLUMNS):
+        widest = max(button.sizeHint().width() for button in self.buttons.values())
+        columns = max(2, min(COLUMNS, ROOM // widest))
+        for n, button in enumerate(self.buttons.values()):
+            grid.addWidget(button, n // columns, n % columns)
+        for column in range(columns):
             grid.setColumnStretch(column, 1)

@@ -47,13 +47,16 @@ class ToolColumn(QWidget):
             self._switches[gesture] = button
             grid.addWidget(button, row + n // 2, n % 2)
         grid.setRowStretch(row + 4, 1)
+        every = (*self._kinds.values(), *self._switches.values())
+        width = max(TARGET + 20, *(button.sizeHint().width() for button in every))
+        for button in every:
+            button.setFixedWidth(width)
 
     def _button(self, name: str, key: str) -> QToolButton:
         button = QToolButton()
         button.setObjectName("tool")
         button.setText(f"{name}\n{key}")
         button.setAccessibleName(name)
-        button.setFixedWidth(TARGET + 20)
         button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         return button
 
