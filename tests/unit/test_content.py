@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import csv
 import math
 
 import pytest
@@ -11,11 +12,14 @@ from oddbolt.model import exchange
 from oddbolt.paint.bolts import recess_path
 from oddbolt.paint.palette import DARK, LETTER_COLOURS, LIGHT, letter_colour
 from oddbolt.reassembly.tally import tally_bolts
+from oddbolt.reports.as_csv import to_csv
 from oddbolt.reports.content import strata
+from oddbolt.reports.content.sequence import sequence_table
 from oddbolt.reports.content.way_in import path_in_words
 from oddbolt.rules.counting import count
 from oddbolt.words.acts import caution_texts
 from oddbolt.words.figures import duration_text
+from oddbolt.words.verdicts import convention_text
 from tests.builders import device, joint, part, planner
 
 
@@ -191,3 +195,48 @@ def test_letter_colours_stay_apart_for_colour_blind_eyes(deficiency):
     seen = [lab(colour, matrix) for colour in LETTER_COLOURS]
     apart = min(math.dist(a, b) for n, a in enumerate(seen) for b in seen[n + 1:])
     assert apart > 15, apart
+
+
+def test_each_column_of_the_table_holds_what_it_is_called():
+    """Every figure is told apart from every other, so that two columns in each other's place are found."""
+    data = device([part("lid", removal_s=7.0), part("b", on="base")], [
+        joint("g", "lid", "base", kind="adhesive", ways=[{"acts": [
+            {"tool": "heat-mat", "does": "heat", "active_s": 11, "wait_s": 300},
+            {"tool": "card", "does": "slice", "active_s": 42}], "reuse": "renew"}])])
+    plans = planner(data)
+    plan = plans.plan(["lid"])
+    table = sequence_table(plans.teardown, plans.structure, plan.count)
+    heat, slice_, lift = csv.DictReader(to_csv(table).decode().splitlines())
+    assert (heat["tool"], heat["live"], float(heat["wait_s"])) == ("heat-mat", "no", 300)
+    assert float(heat["active_s"]) == 11 and heat["operation"].startswith("heat")
+    assert (slice_["tool"], float(slice_["active_s"]), float(slice_["wait_s"])) == ("card", 42, 0)
+    assert float(slice_["start_s"]) >= float(heat["start_s"]) + 11 + 300
+    assert lift["operation"] == "lift lid" and float(lift["start_s"]) >= float(slice_["start_s"]) + 42
+    assert int(lift["step"]) >= int(slice_["step"]) >= int(heat["step"]) == 1
+
+
+@pytest.mark.parametrize(("settings", "says", "never"), [
+    ({"hand_is_tool": True}, "bare hand counts as a tool", "not counted"),
+    ({"hand_is_tool": False}, "bare hand not counted as a tool", "counts as"),
+    ({"isolate_first": True}, "power isolated first", "when it comes"),
+    ({"isolate_first": False}, "power isolated when it comes", "isolated first"),
+    ({"each_tool": True}, "each further tool at the same time one step more", "tools that count as one"),
+    ({"own_step": ["flip"]}, "a step of their own: flip", "each further tool"),
+    ({"tool_groups": [["a", "b"], ["c", "d"]]}, "tools that count as one: a, b; c, d", "of their own"),
+    ({"tool_change_s": 5, "turn_s": 2}, "change of tool 5 s, turn 2 s", "3.6")])
+def test_the_line_of_the_convention_says_what_is_set(settings, says, never):
+    """And the count follows it: the words and the rule are read from the same switch."""
+    teardown = exchange.from_json(device([], [], settings=settings))
+    words = convention_text(teardown.settings)
+    assert says in words and never not in words
+
+
+def test_the_convention_counts_as_its_line_says():
+    """Two parts taken off by hand: a step only where the bare hand counts as a tool."""
+    steps = {}
+    for hand in (True, False):
+        plans = planner(device([part("a", tool="hand")], [joint("s", "a", "base", tool="ph0")],
+                               settings={"hand_is_tool": hand}))
+        assert ("counts as a tool" in convention_text(plans.teardown.settings)) is hand
+        steps[hand] = plans.plan(["a"]).count.steps
+    assert steps[True] == steps[False] + 1
