@@ -1,13 +1,18 @@
-"""Cold start to the first paint: the program with the demo against a bare window of the same size, in turn."""
+"""Cold start to the first paint, and to the window filled with the demo and painted, against a bare window of the same
+size; whole processes, in turn. Byte code is present for both: it is compiled first."""
 
 from __future__ import annotations
 
+import compileall
 import os
 import statistics
 import subprocess
 import sys
 import tempfile
 import time
+from pathlib import Path
+
+import oddbolt
 
 BARE = """
 import sys, time
@@ -53,6 +58,8 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as folder:
         environment = {**os.environ, "XDG_DATA_HOME": folder}
         environment.setdefault("QT_QPA_PLATFORM", "offscreen")
+        environment.pop("PYTHONDONTWRITEBYTECODE", None)
+        compileall.compile_dir(Path(oddbolt.__file__).parent, quiet=1)
         seconds(OURS, environment)  # makes the demo's document, once
         seconds(BARE, environment)
         pairs = [(seconds(OURS, environment), seconds(BARE, environment)) for _ in range(11)]
@@ -60,8 +67,10 @@ def main() -> None:
     filled = statistics.median(ours[1] for ours, _ in pairs)
     bare = statistics.median(bare[0] for _, bare in pairs)
     ratio = statistics.median(ours[0] / bare[0] for ours, bare in pairs)
+    whole = statistics.median(ours[1] / bare[0] for ours, bare in pairs)
     print(f"first paint: ours {first * 1000:.0f} ms, bare {bare * 1000:.0f} ms, ratio {ratio:.2f} (median of 11); "
-          f"aim at most 1.5. Filled with the demo and painted: {filled * 1000:.0f} ms")
+          f"aim at most 1.5\nfilled with the demo and painted: {filled * 1000:.0f} ms, ratio {whole:.2f}; "
+          "aim at most 2.5")
 
 
 if __name__ == "__main__":

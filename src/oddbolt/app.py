@@ -101,9 +101,8 @@ class Program:
         dress(self.app, system_palette())
         session = Session(document)
         simulated = is_demo or options.simulated_bench  # never unasked beside a record of something real
-        self.window.fill(session, folder, bench=simulated_bench(lambda: session.teardown) if simulated else None)
-        if is_demo:
-            self.window.log.show_state(DEMO_STATE)
+        self.window.fill(session, folder, bench=simulated_bench(lambda: session.teardown) if simulated else None,
+                         state=DEMO_STATE if is_demo else "")
         if options.shot:
             self._take_picture(options.shot)
 

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from functools import cached_property
+from typing import TYPE_CHECKING
 
 from oddbolt.effort.times import KnownTimes
 from oddbolt.model.things import Settings, Teardown
@@ -15,10 +16,11 @@ from oddbolt.rules.counting import Convention, Count
 from oddbolt.rules.device_state import DeviceState, Obstacle, Operation
 from oddbolt.rules.replay import Replay, replay, states_reached
 from oddbolt.rules.structure import Structure, structure_of
-from oddbolt.scoring.evaluate import Verdict, evaluate
-from oddbolt.scoring.method import load_method
 from oddbolt.search.planner import Planner
 from oddbolt.session.standing import current_pass
+
+if TYPE_CHECKING:
+    from oddbolt.scoring.evaluate import Verdict
 
 AT_ONCE = 100  # releases and removals of a device whose depths are found before one could see that they were stale
 Stop = Callable[[], bool]
@@ -96,6 +98,9 @@ class Derived:
 
     def verdict(self, method: str) -> Verdict:
         """Takes as long as the depths of all its parts: not for the window's thread."""
+        from oddbolt.scoring.evaluate import evaluate
+        from oddbolt.scoring.method import load_method
+
         return evaluate(self.teardown, load_method(method), KnownTimes(self.teardown))
 
     def priority_parts(self) -> list[str]:

@@ -7,8 +7,6 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QMessageBox
 
 from oddbolt import __version__
-from oddbolt.ui.menus import keys_html
-from oddbolt.ui.wrong import WhatWentWrong
 from oddbolt.words.translate import tr
 
 if TYPE_CHECKING:
@@ -22,10 +20,14 @@ class Help:
         self._window = window
 
     def show_keys(self) -> None:
+        from oddbolt.ui.menus import keys_html
+
         self._window.tell(tr("Keys"), keys_html(), QMessageBox.Icon.NoIcon)
 
     def show_what_went_wrong(self) -> None:
         """The log of errors, to be read and copied."""
+        from oddbolt.ui.wrong import WhatWentWrong
+
         self.wrong = WhatWentWrong(self._window)
         self.wrong.show()
 

@@ -63,7 +63,7 @@ class Rooms(Shell):
         if name == "log":
             from oddbolt.ui.log.panel import LogPanel
 
-            return LogPanel(session, palette, self.choose_photo, bench.camera if bench else None)
+            return LogPanel(session, palette, self.choose_photo, bench.camera if bench else None, self.first_state)
         if name == "parts":
             from oddbolt.ui.parts.panel import PartsPanel
 

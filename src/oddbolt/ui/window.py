@@ -13,7 +13,6 @@ from PySide6.QtCore import QBuffer, QIODevice, QSize, Qt
 from PySide6.QtGui import QCloseEvent, QFont, QFontMetrics, QKeySequence, QShortcut
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QMessageBox, QToolButton, QVBoxLayout, QWidget
 
-from oddbolt.ui.background.jobs import TURN
 from oddbolt.ui.rooms import ROOMS, Rooms
 from oddbolt.ui.shell import RAIL_WIDTH
 
@@ -30,8 +29,10 @@ class Window(Rooms):
     """One open teardown: a shell until it is filled."""
 
     def fill(self, session: Session, folder: Path, choose_photo: ChoosePhoto | None = None,
-             bench: BenchInstruments | None = None) -> None:
-        """Put the content in. `folder` is where new work lives; `choose_photo` stands in for the file dialog."""
+             bench: BenchInstruments | None = None, state: str = "") -> None:
+        """Put the content in. `folder` is where new work lives; `choose_photo` stands in for the file dialog; `state`
+        is the photograph shown first, the last one where none is said."""
+        from oddbolt.ui.background.jobs import TURN
         from oddbolt.ui.files import Files
         from oddbolt.ui.help import Help
         from oddbolt.ui.menus import Menus
@@ -39,7 +40,7 @@ class Window(Rooms):
         from oddbolt.ui.theme.icons import window_icon
         from oddbolt.ui.widgets.odd_bolt import OddBoltFigure
 
-        self.session, self.bench = session, bench
+        self.session, self.bench, self.first_state = session, bench, state
         self.files, self.help = Files(self, folder), Help(self)
         self.choose_photo = choose_photo or self.files.ask_photo
         self.setWindowIcon(window_icon())

@@ -48,13 +48,14 @@ from oddbolt.words.said import said_text
 from oddbolt.words.translate import tr
 
 END_STUB_PX = 44
+AFTER_FIRST_PAINT_MS = 60  # the depths can wait until there is a window to look at
 
 
 class LogPanel(Workspace):
     """Recording. It shows and forwards: gestures to the recorder, photographs to the states."""
 
-    def __init__(self, session: Session, palette: Palette, choose_photo: ChoosePhoto, camera: Camera | None = None) -> \
-            None:
+    def __init__(self, session: Session, palette: Palette, choose_photo: ChoosePhoto, camera: Camera | None = None,
+                 state: str = "") -> None:
         super().__init__(session)
         self.recorder = Recorder(session, Listeners(
             said=self._said, refused=self._refused, chosen=self._show_chosen, armed=self._show_armed,
@@ -63,6 +64,7 @@ class LogPanel(Workspace):
         self.marks = MarkActs(self.recorder)
         self.thing = ChosenThing(session)
         self.states = States(session, choose_photo, camera)
+        self.states.shown = state
         self.canvas = PhotoCanvas(palette)
         self.letters = LetterBar()
         self.tools = ToolColumn()
@@ -90,6 +92,7 @@ class LogPanel(Workspace):
         wire(self)
         wire_words(self)
         bind_keys(self)
+        self._was_painted = False
         self._stale = False
         self._follow(None)
         self.clocks.take_from_desk()
@@ -179,7 +182,8 @@ class LogPanel(Workspace):
             self.performed.setVisible(bool(counted.timed))
             self.performed.setText(tr("As performed: {0} by the times known").format(comes_to(counted)))
         else:
-            QTimer.singleShot(0, self.depths.refresh)
+            QTimer.singleShot(0 if self._was_painted else AFTER_FIRST_PAINT_MS, self.depths.refresh)
+            self._was_painted = True
 
     def _at_entry(self) -> str | None:
         """Where an earlier state that is shown stands in the log; None for the present."""
