@@ -104,7 +104,7 @@ def check_references(teardown: Teardown, before: Teardown | None = None) -> None
     `before` is a snapshot that has been checked: where no id was lost since, its records need no second look.
     """
     checked = _Checked(teardown, before)
-    _check_unique(teardown)
+    _check_unique(teardown, before)
     _check_base(teardown)
     _check_parts(teardown, checked)
     _check_joints(teardown, checked)
@@ -127,6 +127,9 @@ class _Checked:
         checked = getattr(self._before, section)
         if records is checked:
             return iter(())
+        known = len(checked)
+        if records[:known] == checked:  # as a rule something was added at the end
+            return iter(enumerate(records[known:], start=known))
         same = set(map(id, checked))
         return ((n, record) for n, record in enumerate(records) if id(record) not in same)
 
@@ -142,12 +145,13 @@ class _Checked:
                                           for _, part in self.left("parts"))
 
 
-def _check_unique(teardown: Teardown) -> None:
-    things: dict[str, str] = {}
-    for section in ("parts", "joints"):
-        _refuse_repeats(getattr(teardown, section), section, things)
-    for section in ("tools", "fasteners", "log", "views"):
-        _refuse_repeats(getattr(teardown, section), section, {})
+def _check_unique(teardown: Teardown, before: Teardown | None) -> None:
+    for sections in (("parts", "joints"), ("tools",), ("fasteners",), ("log",), ("views",)):  # each with ids of its own
+        if before is not None and all(getattr(teardown, name) is getattr(before, name) for name in sections):
+            continue
+        seen: dict[str, str] = {}
+        for section in sections:
+            _refuse_repeats(getattr(teardown, section), section, seen)
 
 
 def _refuse_repeats(records: tuple[Any, ...], section: str, seen: dict[str, str]) -> None:
@@ -233,7 +237,13 @@ def _check_settings(teardown: Teardown) -> None:
 
 
 def _check_records(teardown: Teardown, checked: _Checked) -> None:
-    entries = {entry.id: entry for entry in teardown.log}
+    entries: set[str] = set()
+
+    def is_an_entry(id_: str, path: str) -> None:
+        if not entries:
+            entries.update(entry.id for entry in teardown.log)
+        _resolve(id_, entries, path, "log-entry")
+
     for n, entry in checked.left("log"):
         path = f"$.log[{n}]"
         if entry.thing is not None:
@@ -241,12 +251,12 @@ def _check_records(teardown: Teardown, checked: _Checked) -> None:
         for m, name in enumerate(entry.things):
             _resolve_thing(teardown, name, f"{path}.things[{m}]")
         if entry.amends is not None:
-            _resolve(entry.amends, entries, f"{path}.amends", "log-entry")
+            is_an_entry(entry.amends, f"{path}.amends")
             if entry.amends == entry.id:
                 raise Refusal(f"{path}.amends", "amends-itself")
     for n, view in checked.left("views"):
         if view.at_entry is not None:
-            _resolve(view.at_entry, entries, f"$.views[{n}].at_entry", "log-entry")
+            is_an_entry(view.at_entry, f"$.views[{n}].at_entry")
         if view.portrait is not None:
             _resolve(view.portrait, teardown.part, f"$.views[{n}].portrait", "part")
         for m, mark in enumerate(view.marks):

@@ -318,9 +318,8 @@ def _changes(known: dict[Place, Any], before: Teardown, after: Teardown) -> list
         if old is new:
             continue
         if _SECTIONS[name] and old and new:
-            for place in range(max(len(old), len(new))):
-                if place < len(old) and place < len(new) and old[place] is new[place]:
-                    continue
+            same = min(len(old), len(new))
+            for place in (*(n for n in range(same) if old[n] is not new[n]), *range(same, max(len(old), len(new)))):
                 body = spec.shape.item.write(new[place]) if place < len(new) else None
                 _note(changes, name, place, known.get((name, place)), body)
         else:

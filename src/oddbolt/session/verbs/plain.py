@@ -40,8 +40,9 @@ def label_of(code: str, teardown: Teardown, thing: str = "", **data: Any) -> Lab
 
 def free_id(teardown: Teardown, stem: str) -> str:
     """An id that nothing in the teardown has: the stem with a number."""
-    taken = {id_ for records in (teardown.log, teardown.views, teardown.joints, teardown.parts)
-             for id_ in map(_ID, records) if id_.startswith(stem)}
+    taken: set[str] = set()
+    for records in (teardown.log, teardown.views, teardown.joints, teardown.parts):
+        taken.update(map(_ID, records))
     n = len(teardown.log) + 1 if stem == "e" else 1
     while f"{stem}{n}" in taken:
         n += 1
