@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ast
+import re
 import shutil
 import subprocess
 import sys
@@ -203,3 +204,23 @@ def test_a_circle_is_found(copy):
     path = copy / "src" / "oddbolt" / "rules" / "structure.py"
     path.write_text(path.read_text() + "\nimport oddbolt.rules.replay\n")
     assert "oddbolt.rules.structure" in circles(imports_of(copy / "src" / "oddbolt"))
+
+
+def test_files_that_documents_name_are_there(root):
+    """A path in a document leads somewhere: below the root, or below the package."""
+    missing = []
+    for page in (root / "README.md", root / "benchmarks" / "README.md", *sorted((root / "docs").rglob("*.md"))):
+        for path in re.findall(r"`((?:[\w-]+/)+[\w.-]+\.(?:py|toml|json|md|tsv))`", page.read_text("utf-8")):
+            if not any((base / path).exists() for base in (root, root / "src" / "oddbolt", page.parent)):
+                missing.append(f"{page.name}: {path}")
+    assert missing == []
+
+
+def test_benchmarks_import_as_the_readme_names_them(root):
+    """Each is run by its name as a module; none is left out of the table."""
+    page = (root / "benchmarks" / "README.md").read_text("utf-8")
+    scripts = {path.stem for path in (root / "benchmarks").glob("*.py")} - {"devices", "large_record"}
+    assert set(re.findall(r"^\| `(\w+)\.py`", page, re.MULTILINE)) == scripts
+    code = "; ".join(f"import benchmarks.{name}" for name in sorted(scripts))
+    run = subprocess.run([sys.executable, "-c", code], cwd=root, capture_output=True, text=True, check=False)
+    assert run.returncode == 0, run.stderr
