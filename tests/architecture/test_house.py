@@ -171,20 +171,10 @@ def test_what_outgrows_its_room_is_found(copy, planted):
 
 
 def imports_of(package: Path) -> dict[str, set[str]]:
-    """Module -> modules of the package that it imports when it is loaded; not what is for type checkers only."""
+    """Module -> modules of the package that it imports anywhere in it, in functions and for type checkers too."""
     modules = {".".join(("oddbolt", *path.relative_to(package).with_suffix("").parts)): path
                for path in package.rglob("*.py") if path.name != "__init__.py"}
-    found = {}
-    for name, path in modules.items():
-        named: set[str] = set()
-        for node in ast.parse(path.read_text("utf-8")).body:
-            if isinstance(node, ast.Import):
-                named.update(alias.name for alias in node.names)
-            elif isinstance(node, ast.ImportFrom) and node.module:
-                named.add(node.module)
-                named.update(f"{node.module}.{alias.name}" for alias in node.names)
-        found[name] = named & modules.keys()
-    return found
+    return {name: imported(path) & modules.keys() for name, path in modules.items()}
 
 
 def circles(graph: dict[str, set[str]]) -> list[str]:

@@ -7,11 +7,11 @@ from itertools import combinations
 import pytest
 
 from oddbolt.model import exchange
-from oddbolt.session.asked_acts import AskedActs
-from oddbolt.session.lifting_acts import LiftingActs
-from oddbolt.session.mark_acts import MarkActs
 from oddbolt.session.modes import CLOSED, EVERYWHERE, OWN, Act, Gesture, Mode, act_of, refusing_mode
-from oddbolt.session.recorder import Listeners, Recorder
+from oddbolt.session.recording.asked_acts import AskedActs
+from oddbolt.session.recording.lifting_acts import LiftingActs
+from oddbolt.session.recording.mark_acts import MarkActs
+from oddbolt.session.recording.recorder import Listeners, Recorder
 from oddbolt.session.selection import UNDOING, DrawnPart, Ordering
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.marking import Kind

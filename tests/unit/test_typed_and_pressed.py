@@ -9,11 +9,11 @@ import pytest
 
 from oddbolt.catalog.tables import bond_methods
 from oddbolt.model import exchange
-from oddbolt.session.asked_acts import AskedActs
-from oddbolt.session.lifting_acts import LiftingActs
-from oddbolt.session.mark_acts import MarkActs
 from oddbolt.session.modes import Gesture
-from oddbolt.session.recorder import Listeners, Recorder
+from oddbolt.session.recording.asked_acts import AskedActs
+from oddbolt.session.recording.lifting_acts import LiftingActs
+from oddbolt.session.recording.mark_acts import MarkActs
+from oddbolt.session.recording.recorder import Listeners, Recorder
 from oddbolt.session.session import Session
 from oddbolt.session.typed_line import NotUnderstood
 from oddbolt.session.verbs import entries, lifting, marking

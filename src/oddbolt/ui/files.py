@@ -14,13 +14,13 @@ from oddbolt.words.translate import tr
 if TYPE_CHECKING:
     from oddbolt.model.things import Teardown
     from oddbolt.session.prepare import Preparation
-    from oddbolt.ui.window import Window
+    from oddbolt.ui.rooms import Rooms
 
 
 class Files:
     """Asks by the system's dialogs; a refusal is told in a message and leaves what is open untouched."""
 
-    def __init__(self, window: Window, folder: Path) -> None:
+    def __init__(self, window: Rooms, folder: Path) -> None:
         self._window = window
         self.folder = folder
 

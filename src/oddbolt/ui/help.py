@@ -10,17 +10,17 @@ from oddbolt import __version__
 from oddbolt.words.translate import tr
 
 if TYPE_CHECKING:
-    from oddbolt.ui.window import Window
+    from oddbolt.ui.rooms import Rooms
 
 
 class Help:
     """Messages that wait for nobody."""
 
-    def __init__(self, window: Window) -> None:
+    def __init__(self, window: Rooms) -> None:
         self._window = window
 
     def show_keys(self) -> None:
-        from oddbolt.ui.menus import keys_html
+        from oddbolt.ui.log.keys_page import keys_html
 
         self._window.tell(tr("Keys"), keys_html(), QMessageBox.Icon.NoIcon)
 

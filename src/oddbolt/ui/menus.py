@@ -3,29 +3,28 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from html import escape
 from typing import TYPE_CHECKING
 
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMenu
 
-from oddbolt.catalog.tables import mark_kinds, part_kinds
 from oddbolt.model.label import Label
 from oddbolt.session.modes import Gesture
-from oddbolt.ui.log.keys import KEYS
 from oddbolt.ui.log.record_menu import RecordMenu
 from oddbolt.words.labels import label_text
-from oddbolt.words.translate import of_data, tr
+from oddbolt.words.translate import tr
 
 if TYPE_CHECKING:
-    from oddbolt.ui.window import Window
+    from oddbolt.ui.files import Files
+    from oddbolt.ui.help import Help
+    from oddbolt.ui.rooms import Rooms
 
 
 class Menus:
     """Built once for a window; the edit menu names what undo would take back."""
 
-    def __init__(self, window: Window) -> None:
-        self._window = window
+    def __init__(self, window: Rooms, files: Files, help_: Help) -> None:
+        self._window, self._files, self._pages = window, files, help_
         self.actions: dict[str, QAction] = {}
         self._file()
         self._edit()
@@ -48,7 +47,7 @@ class Menus:
         self.actions[name] = action
 
     def _file(self) -> None:
-        menu, window, files = self._menu(tr("&File")), self._window, self._window.files
+        menu, window, files = self._menu(tr("&File")), self._window, self._files
         states = window.log.states
         self._add(menu, "open", tr("&Open…"), QKeySequence.StandardKey.Open, files.ask_open)
         self._add(menu, "photo", tr("Add a &photo…"), QKeySequence("Ctrl+Shift+P"), files.add_photo)
@@ -89,7 +88,7 @@ class Menus:
         self._add(menu, "out", tr("Zoom &out"), QKeySequence.StandardKey.ZoomOut, lambda: canvas.zoom(0.8))
 
     def _help(self) -> None:
-        menu, help_ = self._menu(tr("&Help")), self._window.help
+        menu, help_ = self._menu(tr("&Help")), self._pages
         self._add(menu, "keys", tr("&Keys"), QKeySequence.StandardKey.HelpContents, help_.show_keys)
         self._add(menu, "wrong", tr("What went &wrong"), None, help_.show_what_went_wrong)
         self._add(menu, "about", tr("&About Odd Bolt"), None, help_.show_about)
@@ -100,23 +99,3 @@ class Menus:
                                          ("redo", tr("&Redo {0}"), tr("&Redo"), redo)):
             self.actions[name].setText(text.format(label_text(label)) if label is not None else plain)
             self.actions[name].setEnabled(label is not None)
-
-
-def keys_html() -> str:
-    """All keys of the Log, as rich text."""
-    marks = ", ".join(f"{row.key} {of_data(row.name)}" for row in mark_kinds().values())
-    lifts = ", ".join(f"{row.key} {of_data(row.name)}" for row in part_kinds().values())
-    rows = [(tr("1 to 9"), tr("mark screws of that letter; the same again: no more")),
-            *((key.keys, key.words) for key in KEYS),
-            (tr("Mark"), tr("{0}; the same again: the next type").format(marks)),
-            (tr("Lift, with Shift"), lifts), ("0, +, −", tr("fit, nearer, farther")),
-            (tr("Ctrl and arrow"), tr("the way in which the plug in hand opens")),
-            (tr("Shift and drag"), tr("draw round several marks")),
-            (tr("Ctrl and drag"), tr("a row of screws or clips, from the first to the last")),
-            ("Ctrl+R, Ctrl+T", tr("order of undoing, of tightening: click the marks of the group in hand")),
-            ("Ctrl+B, Ctrl+L", tr("marks onto the other photo of this state; limits of the act in hand")),
-            (tr("Alt+1 to 7"), tr("Prepare, Log, Parts, Bolts, Sequence, Access, Verdict")),
-            ("Ctrl+Z", tr("take back, also after a restart"))]
-    lines = "".join(f"<tr><td style='padding-right:14px'><b>{escape(keys)}</b></td><td>{escape(text)}</td></tr>"
-                    for keys, text in rows)
-    return f"<table>{lines}</table>"

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
-from PySide6.QtWidgets import QStackedWidget, QWidget
+from PySide6.QtWidgets import QMessageBox, QStackedWidget, QWidget
 
 from oddbolt.paint.palette import Palette
 from oddbolt.ui.shell import Shell
@@ -16,7 +16,6 @@ if TYPE_CHECKING:
     from oddbolt.session.session import Session
     from oddbolt.ui.access.panel import AccessPanel
     from oddbolt.ui.bolts.panel import BoltsPanel
-    from oddbolt.ui.files import Files
     from oddbolt.ui.log.panel import LogPanel
     from oddbolt.ui.parts.panel import PartsPanel
     from oddbolt.ui.prepare.panel import PreparePanel
@@ -32,7 +31,10 @@ class Rooms(Shell):
 
     session: Session
     bench: BenchInstruments | None
-    files: Files
+    folder: Path  # where new work lives
+    ask_earlier: Callable[[], object]  # for an earlier model to begin from
+    begin: Callable[..., object]  # a teardown that was prepared
+    first_state: str
     choose_photo: Callable[[], Path | None]
 
     def __init__(self, palette: Palette, after_first_paint: Callable[[], None] | None = None) -> None:
@@ -44,6 +46,22 @@ class Rooms(Shell):
     def say(self, text: str, *, alarm: bool = False) -> None:
         raise NotImplementedError
 
+    def tell(self, title: str, text: str, icon: QMessageBox.Icon = QMessageBox.Icon.Warning) -> None:
+        """In a box that waits for nobody."""
+        raise NotImplementedError
+
+    def show_workspace(self, name: str) -> None:
+        raise NotImplementedError
+
+    def undo(self) -> None:
+        raise NotImplementedError
+
+    def redo(self) -> None:
+        raise NotImplementedError
+
+    def begin_pass(self) -> None:
+        raise NotImplementedError
+
     def room(self, name: str) -> QWidget:
         """A room, built when it is first asked for."""
         if name not in self.built:
@@ -53,12 +71,12 @@ class Rooms(Shell):
 
     def _make(self, name: str) -> QWidget:
         """What a room stands on is imported with it."""
-        session, palette, folder, bench = self.session, self._colours, self.files.folder, self.bench
+        session, palette, folder, bench = self.session, self._colours, self.folder, self.bench
         if name == "prepare":
             from oddbolt.ui.prepare.panel import PreparePanel
 
-            room = PreparePanel(folder, self.files.ask_earlier, bench.strap if bench else None)
-            room.begun.connect(self.files.begin)
+            room = PreparePanel(folder, self.ask_earlier, bench.strap if bench else None)
+            room.begun.connect(self.begin)
             return room
         if name == "log":
             from oddbolt.ui.log.panel import LogPanel
@@ -117,6 +135,6 @@ class Rooms(Shell):
         if self._prints is None:
             from oddbolt.ui.prints.prints import Prints
 
-            self._prints = Prints(self.session, self.files.folder, self)
+            self._prints = Prints(self.session, self.folder, self)
             self._prints.said.connect(lambda text, alarm: self.say(text, alarm=alarm))
         return self._prints

@@ -41,7 +41,8 @@ class Window(Rooms):
         from oddbolt.ui.widgets.odd_bolt import OddBoltFigure
 
         self.session, self.bench, self.first_state = session, bench, state
-        self.files, self.help = Files(self, folder), Help(self)
+        self.files, self.help, self.folder = Files(self, folder), Help(self), folder
+        self.ask_earlier, self.begin = self.files.ask_earlier, self.files.begin
         self.choose_photo = choose_photo or self.files.ask_photo
         self.setWindowIcon(window_icon())
         self.figure = OddBoltFigure(self._colours)
@@ -51,7 +52,7 @@ class Window(Rooms):
         self._rail.setExclusive(True)
         self._build()
         self.show_workspace("log")
-        self.menus = Menus(self)
+        self.menus = Menus(self, self.files, self.help)
         self.log.depths.part_chosen.connect(self._show_part)
         if bench is not None and bench.foot_switch is not None:
             from oddbolt.session.modes import Gesture

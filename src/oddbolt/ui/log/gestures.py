@@ -15,7 +15,7 @@ from PySide6.QtGui import QImage
 
 from oddbolt.model.places import Spot
 from oddbolt.session.modes import Act, Gesture, Mode
-from oddbolt.session.recorder import Recorder
+from oddbolt.session.recording.recorder import Recorder
 from oddbolt.ui.log.chosen.asking import Asking
 from oddbolt.ui.log.chosen.letters import LetterBar
 from oddbolt.ui.log.chosen.thing import ChosenThing

@@ -20,10 +20,10 @@ from oddbolt.words.names import side_name
 from oddbolt.words.translate import tr
 
 if TYPE_CHECKING:
-    from oddbolt.ui.log.panel import LogPanel
+    from oddbolt.ui.log.log_pieces import LogPieces
 
 
-def put_together(panel: LogPanel) -> None:
+def put_together(panel: LogPieces) -> None:
     panel.side.setAccessibleName(tr("Side of the next photograph"))
     for side in ("back", "front", "edge"):
         panel.side.addItem(tr("next photo: {0}").format(side_name(side)), side)
@@ -47,7 +47,7 @@ def put_together(panel: LogPanel) -> None:
     lay_out(panel, left, side_of(panel))
 
 
-def side_of(panel: LogPanel) -> QWidget:
+def side_of(panel: LogPieces) -> QWidget:
     """What is in hand, what is being done, what was done and found."""
     for tabs, called, pages in (
             (panel.above, tr("Doing"), ((scrolled(panel.lift_bar), tr("Lift as")), (panel.asking, tr("Ask")),
@@ -78,7 +78,7 @@ def side_of(panel: LogPanel) -> QWidget:
     return side
 
 
-def wire(panel: LogPanel) -> None:
+def wire(panel: LogPieces) -> None:
     """Who tells whom. What is said by anyone stands in the one line under the photograph."""
     states, canvas = panel.states, panel.canvas
     for speaker in (states, panel.gestures, panel.alike, panel.measure, panel.line, panel.comparing, panel.asking,
@@ -109,7 +109,7 @@ def wire(panel: LogPanel) -> None:
         Act.OTHER_SIDE: lambda: states.copy_to_other_side(panel.recorder.selection.marks)}
 
 
-def wire_words(panel: LogPanel) -> None:
+def wire_words(panel: LogPieces) -> None:
     """What a person says in a panel goes to a verb."""
     do, recorder, states = panel.recorder.do, panel.recorder, panel.states
     panel.letters.fastener_asked.connect(lambda fastener: do(parts.add_fastener, fastener))
@@ -125,7 +125,7 @@ def wire_words(panel: LogPanel) -> None:
         entry, "measure", recorder.t, thing=recorder.selection.thing, value=mm, unit="mm", text="on photo"))
 
 
-def bind_keys(panel: LogPanel) -> None:
+def bind_keys(panel: LogPieces) -> None:
     make = panel.gestures
     keys = [(key.keys, lambda g=key.gesture: make.deed(g)) for key in KEYS if key.keys != "Return"]
     keys += [(row.key, lambda k=row.id: make.kind(k)) for row in mark_kinds().values()]

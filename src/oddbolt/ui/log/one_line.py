@@ -6,7 +6,7 @@ from PySide6.QtCore import Signal
 
 from oddbolt.model.refusal import Refusal
 from oddbolt.session.modes import Gesture
-from oddbolt.session.recorder import Recorder
+from oddbolt.session.recording.recorder import Recorder
 from oddbolt.session.typed_line import NotUnderstood, complete, understand
 from oddbolt.ui.log.echo import parsed_text, problem_text
 from oddbolt.ui.widgets.line import CommandLine

@@ -6,40 +6,19 @@ from typing import Any
 
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QHideEvent, QImage
-from PySide6.QtWidgets import QComboBox, QTabWidget
 
 from oddbolt.instruments.protocols import Camera
 from oddbolt.model.refusal import Refusal
 from oddbolt.paint.palette import Palette
-from oddbolt.session.asked_acts import AskedActs
 from oddbolt.session.change import OPENED, Change
-from oddbolt.session.lifting_acts import LiftingActs
-from oddbolt.session.mark_acts import MarkActs
 from oddbolt.session.modes import Gesture
-from oddbolt.session.recorder import Listeners, Recorder
+from oddbolt.session.recording.recorder import Listeners, Recorder
 from oddbolt.session.session import Session
-from oddbolt.ui.log.chosen.asking import Asking
-from oddbolt.ui.log.chosen.clocks import Clocks
-from oddbolt.ui.log.chosen.letters import LetterBar
-from oddbolt.ui.log.chosen.lift_bar import LiftBar
 from oddbolt.ui.log.chosen.limits import LimitsDialog
-from oddbolt.ui.log.chosen.thing import ChosenThing
-from oddbolt.ui.log.chosen.tools import ToolColumn
-from oddbolt.ui.log.depths import DepthList
-from oddbolt.ui.log.gestures import Desk, Gestures
 from oddbolt.ui.log.layout import bind_keys, put_together, wire, wire_words
-from oddbolt.ui.log.one_line import OneLine
-from oddbolt.ui.log.photograph.alike import Alike
-from oddbolt.ui.log.photograph.comparing import Comparing
-from oddbolt.ui.log.photograph.measure import Measure
+from oddbolt.ui.log.log_pieces import LogPieces
 from oddbolt.ui.log.photograph.pinning import ends_of, pins_of
-from oddbolt.ui.log.photograph.row import RowOfMarks
-from oddbolt.ui.log.photograph.states import ChoosePhoto, States
-from oddbolt.ui.log.photograph.strip import Strip
-from oddbolt.ui.log.running import RunningList
-from oddbolt.ui.pieces.sheet import Echo, label
-from oddbolt.ui.widgets.photo import PhotoCanvas
-from oddbolt.ui.workspace import Workspace
+from oddbolt.ui.log.photograph.states import ChoosePhoto
 from oddbolt.words.acts import comes_to
 from oddbolt.words.labels import change_text
 from oddbolt.words.names import side_name
@@ -51,42 +30,16 @@ END_STUB_PX = 44
 AFTER_FIRST_PAINT_MS = 60  # the depths can wait until there is a window to look at
 
 
-class LogPanel(Workspace):
+class LogPanel(LogPieces):
     """Recording. It shows and forwards: gestures to the recorder, photographs to the states."""
 
     def __init__(self, session: Session, palette: Palette, choose_photo: ChoosePhoto, camera: Camera | None = None,
                  state: str = "") -> None:
-        super().__init__(session)
-        self.recorder = Recorder(session, Listeners(
+        recorder = Recorder(session, Listeners(
             said=self._said, refused=self._refused, chosen=self._show_chosen, armed=self._show_armed,
             released=self._released, asks=self._asked_in_line, kind_wanted=self._kind_wanted))
-        self.lifting, self.asked = LiftingActs(self.recorder), AskedActs(self.recorder)
-        self.marks = MarkActs(self.recorder)
-        self.thing = ChosenThing(session)
-        self.states = States(session, choose_photo, camera)
+        super().__init__(session, recorder, palette, choose_photo, camera)
         self.states.shown = state
-        self.canvas = PhotoCanvas(palette)
-        self.letters = LetterBar()
-        self.tools = ToolColumn()
-        self.lift_bar = LiftBar()
-        self.strip = Strip(session)
-        self.running = RunningList(session)
-        self.depths = DepthList(session)
-        self.asking = Asking(session)
-        self.clocks = Clocks(session)
-        self.alike = Alike(lambda: (session.teardown, self.states.view), lambda name: session.document.photo(name))
-        self.measure = Measure(lambda name: self.states.photos.get(name))
-        self.row = RowOfMarks()
-        self.comparing = Comparing(self.states, self.canvas)
-        self.line = OneLine(self.recorder)
-        self.gestures = Gestures(Desk(
-            recorder=self.recorder, states=self.states, canvas=self.canvas, letters=self.letters, tools=self.tools,
-            thing=self.thing, asking=self.asking, alike=self.alike, measure=self.measure, row=self.row))
-        self.echo = Echo()
-        self.state = label("", "faint")
-        self.side = QComboBox()
-        self.performed = label("", "faint", wrap=True)
-        self.above, self.below = QTabWidget(), QTabWidget()
         self._asked_about: list[str] = []
         put_together(self)
         wire(self)

@@ -8,7 +8,7 @@ from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMenu
 
 from oddbolt.instruments.protocols import BenchInstruments, InstrumentFault, Reading
-from oddbolt.session.recorder import Recorder
+from oddbolt.session.recording.recorder import Recorder
 from oddbolt.session.verbs import entries
 from oddbolt.session.verbs.parts import weigh
 from oddbolt.ui.log.photograph.states import States

@@ -6,13 +6,13 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
-    from oddbolt.ui.log.panel import LogPanel
+    from oddbolt.ui.log.log_pieces import LogPieces
 
 
 class Walking:
     """Holds nothing."""
 
-    def __init__(self, panel: LogPanel) -> None:
+    def __init__(self, panel: LogPieces) -> None:
         self._panel = panel
 
     def next_state(self) -> None:

@@ -6,8 +6,8 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QGridLayout, QToolButton, QWidget
 
 from oddbolt.catalog.tables import mark_kinds
-from oddbolt.session.kinds import means
 from oddbolt.session.modes import Gesture
+from oddbolt.session.recording.kinds import means
 from oddbolt.session.verbs.marking import Kind
 from oddbolt.ui.log.keys import BY_GESTURE
 from oddbolt.words.said import type_name

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from oddbolt.model.places import Spot
 from oddbolt.session.modes import Act
-from oddbolt.session.recorder import Recorder
+from oddbolt.session.recording.recorder import Recorder
 from oddbolt.session.verbs import marking
 
 

@@ -17,8 +17,8 @@ from oddbolt.knowledge import warnings
 from oddbolt.model.places import Spot
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import View
-from oddbolt.session.kinds import KindsUsed, means
 from oddbolt.session.modes import Act, Gesture, act_of, refusing_mode
+from oddbolt.session.recording.kinds import KindsUsed, means
 from oddbolt.session.selection import Selection
 from oddbolt.session.session import Session
 from oddbolt.session.verbs import joints, marking

@@ -8,7 +8,7 @@ from typing import Any
 from oddbolt.catalog.tables import covering_kinds
 from oddbolt.model.places import Spot
 from oddbolt.session.modes import Act
-from oddbolt.session.recorder import Recorder, simpler
+from oddbolt.session.recording.recorder import Recorder, simpler
 from oddbolt.session.selection import TIGHTENING, UNDOING, DrawnPart, DroppedEnd, Ordering
 from oddbolt.session.verbs import groups, joints, lifting, parts
 

@@ -8,7 +8,7 @@ from typing import Any
 from oddbolt.catalog.tables import covering_kinds
 from oddbolt.model.places import Spot
 from oddbolt.session.modes import Act
-from oddbolt.session.recorder import Recorder
+from oddbolt.session.recording.recorder import Recorder
 from oddbolt.session.standing import is_next, waiting
 from oddbolt.session.typed_line import ASKS, LIFT, MEET, NOTE, RELEASE, SWING, Parsed, understand
 from oddbolt.session.verbs import entries, lifting

@@ -1,0 +1,29 @@
+"""All keys of the Log on one page."""
+
+from __future__ import annotations
+
+from html import escape
+
+from oddbolt.catalog.tables import mark_kinds, part_kinds
+from oddbolt.ui.log.keys import KEYS
+from oddbolt.words.translate import of_data, tr
+
+
+def keys_html() -> str:
+    """All keys of the Log, as rich text."""
+    marks = ", ".join(f"{row.key} {of_data(row.name)}" for row in mark_kinds().values())
+    lifts = ", ".join(f"{row.key} {of_data(row.name)}" for row in part_kinds().values())
+    rows = [(tr("1 to 9"), tr("mark screws of that letter; the same again: no more")),
+            *((key.keys, key.words) for key in KEYS),
+            (tr("Mark"), tr("{0}; the same again: the next type").format(marks)),
+            (tr("Lift, with Shift"), lifts), ("0, +, −", tr("fit, nearer, farther")),
+            (tr("Ctrl and arrow"), tr("the way in which the plug in hand opens")),
+            (tr("Shift and drag"), tr("draw round several marks")),
+            (tr("Ctrl and drag"), tr("a row of screws or clips, from the first to the last")),
+            ("Ctrl+R, Ctrl+T", tr("order of undoing, of tightening: click the marks of the group in hand")),
+            ("Ctrl+B, Ctrl+L", tr("marks onto the other photo of this state; limits of the act in hand")),
+            (tr("Alt+1 to 7"), tr("Prepare, Log, Parts, Bolts, Sequence, Access, Verdict")),
+            ("Ctrl+Z", tr("take back, also after a restart"))]
+    lines = "".join(f"<tr><td style='padding-right:14px'><b>{escape(keys)}</b></td><td>{escape(text)}</td></tr>"
+                    for keys, text in rows)
+    return f"<table>{lines}</table>"

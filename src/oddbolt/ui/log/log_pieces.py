@@ -1,0 +1,88 @@
+"""The pieces of the Log, made but not yet put together."""
+
+from __future__ import annotations
+
+from PySide6.QtGui import QImage
+from PySide6.QtWidgets import QComboBox, QTabWidget
+
+from oddbolt.instruments.protocols import Camera
+from oddbolt.paint.palette import Palette
+from oddbolt.session.recording.asked_acts import AskedActs
+from oddbolt.session.recording.lifting_acts import LiftingActs
+from oddbolt.session.recording.mark_acts import MarkActs
+from oddbolt.session.recording.recorder import Recorder
+from oddbolt.session.session import Session
+from oddbolt.ui.log.chosen.asking import Asking
+from oddbolt.ui.log.chosen.clocks import Clocks
+from oddbolt.ui.log.chosen.letters import LetterBar
+from oddbolt.ui.log.chosen.lift_bar import LiftBar
+from oddbolt.ui.log.chosen.thing import ChosenThing
+from oddbolt.ui.log.chosen.tools import ToolColumn
+from oddbolt.ui.log.depths import DepthList
+from oddbolt.ui.log.gestures import Desk, Gestures
+from oddbolt.ui.log.one_line import OneLine
+from oddbolt.ui.log.photograph.alike import Alike
+from oddbolt.ui.log.photograph.comparing import Comparing
+from oddbolt.ui.log.photograph.measure import Measure
+from oddbolt.ui.log.photograph.row import RowOfMarks
+from oddbolt.ui.log.photograph.states import ChoosePhoto, States
+from oddbolt.ui.log.photograph.strip import Strip
+from oddbolt.ui.log.running import RunningList
+from oddbolt.ui.pieces.sheet import Echo, label
+from oddbolt.ui.widgets.photo import PhotoCanvas
+from oddbolt.ui.workspace import Workspace
+
+
+class LogPieces(Workspace):
+    """Each piece by its name; what shows the record in them is the panel's."""
+
+    def __init__(self, session: Session, recorder: Recorder, palette: Palette, choose_photo: ChoosePhoto,
+                 camera: Camera | None = None) -> None:
+        super().__init__(session)
+        self.recorder = recorder
+        self.lifting, self.asked = LiftingActs(self.recorder), AskedActs(self.recorder)
+        self.marks = MarkActs(self.recorder)
+        self.thing = ChosenThing(session)
+        self.states = States(session, choose_photo, camera)
+        self.canvas = PhotoCanvas(palette)
+        self.letters = LetterBar()
+        self.tools = ToolColumn()
+        self.lift_bar = LiftBar()
+        self.strip = Strip(session)
+        self.running = RunningList(session)
+        self.depths = DepthList(session)
+        self.asking = Asking(session)
+        self.clocks = Clocks(session)
+        self.alike = Alike(lambda: (session.teardown, self.states.view), lambda name: session.document.photo(name))
+        self.measure = Measure(lambda name: self.states.photos.get(name))
+        self.row = RowOfMarks()
+        self.comparing = Comparing(self.states, self.canvas)
+        self.line = OneLine(self.recorder)
+        self.gestures = Gestures(Desk(
+            recorder=self.recorder, states=self.states, canvas=self.canvas, letters=self.letters, tools=self.tools,
+            thing=self.thing, asking=self.asking, alike=self.alike, measure=self.measure, row=self.row))
+        self.echo = Echo()
+        self.state = label("", "faint")
+        self.side = QComboBox()
+        self.performed = label("", "faint", wrap=True)
+        self.above, self.below = QTabWidget(), QTabWidget()
+
+    def follow_state(self) -> None:
+        """Another state is shown."""
+        raise NotImplementedError
+
+    def follow_below(self) -> None:
+        """Another page is in front."""
+        raise NotImplementedError
+
+    def show_pins(self) -> None:
+        raise NotImplementedError
+
+    def photo_arrived(self, name: str, image: QImage, size: tuple[int, int] | None) -> None:
+        raise NotImplementedError
+
+    def questions_shown(self, things: list[str]) -> None:
+        raise NotImplementedError
+
+    def ask_limits(self, way: int | None = None) -> None:
+        raise NotImplementedError
