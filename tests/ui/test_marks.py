@@ -10,6 +10,7 @@ from oddbolt.knowledge.findings import left_on
 from oddbolt.model.refusal import Refusal
 from oddbolt.paint.palette import LIGHT
 from oddbolt.session.documents import open_document
+from oddbolt.session.modes import Gesture
 from oddbolt.session.session import Session
 from oddbolt.ui.log.chosen.clocks import read_rounds
 from oddbolt.ui.log.chosen.limits import read_span
@@ -342,3 +343,51 @@ def test_marks_of_another_photograph_are_seeds_and_wrong_ones_are_remembered(ben
     now_there = [p for p in alike._found if abs(p.x - refused.x) < 6 and abs(p.y - refused.y) < 6]
     assert all(p.score < score * 0.6 for p in now_there)
     press(bench, K.Key_Escape)
+
+
+def test_walking_to_another_photograph_puts_down_what_was_armed(bench):
+    """P, N and a click on the strip; the camera's photograph of the present state keeps it, since the work goes on."""
+    press(bench, K.Key_N)
+    armed = bench.log.recorder
+    for walk in (lambda: press(bench, K.Key_P), lambda: press(bench, K.Key_N),
+                 lambda: bench.log.strip.chosen.emit(now(bench).views[0].id)):
+        press(bench, K.Key_Z)
+        assert armed.selection.kind is not None
+        shown = bench.log.states.shown
+        walk()
+        wait_for(lambda before=shown: bench.log.states.shown != before)
+        assert armed.selection.kind is None, "nobody marks on a photograph what was meant for another"
+    press(bench, K.Key_Z)
+    press(bench, K.Key_V)
+    wait_for(lambda: len(now(bench).views) > 2)
+    assert armed.selection.kind is not None
+
+
+def test_a_kind_key_again_changes_the_type_and_says_so(bench):
+    """Glue is pried, warmed or dissolved: the same key goes through them, and never unseen."""
+    texts = []
+    for type_ in ("pry", "heat", "solvent", "pry"):
+        press(bench, K.Key_A)
+        assert bench.log.recorder.selection.kind.type == type_
+        texts.append(bench.log.echo.text())
+    assert len(set(texts)) >= 3 and all(texts)
+
+
+def test_a_click_beside_while_numbering_records_nothing(bench):
+    letter(bench)
+    press(bench, K.Key_1)
+    for x in (200, 300, 400):
+        click(bench, x, 300)
+    joint = bench.log.recorder.selection.group
+    press(bench, K.Key_Escape)
+    bench.log.choose(joint)
+    assert bench.log.gestures.make(Gesture.ORDER_UNDOING)
+    before = now(bench)
+    click(bench, 700, 600)
+    assert now(bench) is before and len(now(bench).views[-1].marks) == 3
+    assert bench.log.echo.text(), "it is said"
+    press(bench, K.Key_R)
+    assert now(bench) is before, "nor is anything released meanwhile"
+    press(bench, K.Key_Escape)
+    click(bench, 700, 600)
+    assert now(bench) is before

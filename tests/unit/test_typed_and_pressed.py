@@ -16,7 +16,7 @@ from oddbolt.session.recording.mark_acts import MarkActs
 from oddbolt.session.recording.recorder import Listeners, Recorder
 from oddbolt.session.session import Session
 from oddbolt.session.typed_line import NotUnderstood
-from oddbolt.session.verbs import entries, lifting, marking
+from oddbolt.session.verbs import entries, joints, lifting, marking
 from oddbolt.session.verbs.marking import Kind
 from oddbolt.store.document import Document
 from oddbolt.words.refusals import refusal_text
@@ -218,3 +218,23 @@ def test_a_refusal_of_the_verb_reaches_the_person(desks):
     desk = desks()
     assert do(desk, lifting.release, "nowhere", 0.0) is None
     assert "nowhere" in refusal_text(desk.refused[-1])
+
+
+@pytest.mark.parametrize("said", [True, False])
+def test_what_a_person_said_holds_after_reopening(tmp_path, said):
+    """A plug that is tied to a cell makes safe, by guess; not where a person has said that it does not."""
+    record = {**copy.deepcopy(RECORD), "joints": RECORD["joints"][:3]}
+    path = tmp_path / "kept.oddbolt"
+    session = Session(Document.create(path, exchange.from_json(record)))
+    if said:
+        session.do(joints.set_isolates, "plug", True)
+        session.do(joints.set_isolates, "plug", False)
+    session.close()
+    session = Session(Document.open(path))
+    assert session.teardown.joint["plug"].isolates is False, "the same value, said or not"
+    session.do(joints.tie, "plug", 0, "pack")
+    assert session.teardown.joint["plug"].isolates is (not said)
+    session.close()
+    with Document.open(path) as document:
+        again = exchange.from_json(exchange.to_json(document.teardown))
+    assert again.joint["plug"].was_said("isolates") is said
