@@ -8,10 +8,11 @@ from dataclasses import replace
 import pytest
 from benchmarks.large_record import large_record
 
+from oddbolt.knowledge import evidence
 from oddbolt.model import exchange
 from oddbolt.model.snapshot import succeed
 from oddbolt.model.things import LogEntry, Teardown
-from oddbolt.rules.replay import states_reached
+from oddbolt.rules.replay import readings, states_reached
 from oddbolt.rules.structure import Structure
 
 MADE = ("removed", "lifted", "released", "under_way")
@@ -83,7 +84,7 @@ def test_a_state_carried_further_is_the_state_walked_from_the_start(seed: int) -
         before = teardown
         if rng.random() < 0.7:
             thing = rng.choice([*(part.id for part in teardown.parts[1:]), *(joint.id for joint in teardown.joints)])
-            do = "remove" if thing in teardown.part else "release"
+            do = rng.choice(("remove" if thing in teardown.part else "release", "reach"))
             amends = rng.choice(teardown.log).id if teardown.log and rng.random() < 0.1 else None
             entry = LogEntry(id=f"e{n}", do=do, thing=thing, pass_=rng.choice((1, 1, 2)), amends=amends)
             teardown = replace(teardown, log=(*teardown.log, entry))
@@ -92,8 +93,12 @@ def test_a_state_carried_further_is_the_state_walked_from_the_start(seed: int) -
         else:
             teardown = changed(teardown, rng)
         states_reached(before)
+        evidence._passes(before)
         succeed(teardown, before)
-        anew = states_reached(replace(teardown))
+        fresh = replace(teardown)
+        anew = states_reached(fresh)
+        assert list(readings(teardown)) == list(readings(fresh))
+        assert evidence._passes(teardown) == evidence._passes(fresh)
         carried = states_reached(teardown)
         assert carried.keys() == anew.keys()
         for number, state in carried.items():

@@ -9,14 +9,14 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
 
 from oddbolt.model.snapshot import of_snapshot
-from oddbolt.model.things import LogEntry, Teardown
-from oddbolt.rules.replay import OUTCOMES_THAT_RELEASE, readings
-from oddbolt.rules.structure import Structure
+from oddbolt.model.things import Joint, LogEntry, Teardown
+from oddbolt.rules.replay import OUTCOMES_THAT_RELEASE, added_to, readings
+from oddbolt.rules.structure import Structure, structure_of
 
 ACCESS = "access"  # the method under which answers about access are kept
 HIDES, WITHIN, WAY = "hides", "within", "way"  # kinds of question, docs/format.md says what their answers hold
@@ -62,38 +62,64 @@ def _marked_on(teardown: Teardown) -> dict[str, list[int]]:
     return found
 
 
+def _walked(structure: Structure, joints: Mapping[str, Joint], passes: dict[int, _Pass],
+            entries: Iterable[LogEntry]) -> dict[int, _Pass]:
+    """The passes with these entries walked too; `passes` stay as they are."""
+    found = dict(passes)
+    for entry in entries:
+        walk = found.get(entry.pass_)
+        if walk is None or walk is passes.get(entry.pass_):
+            walk = found[entry.pass_] = _Pass() if walk is None else _Pass(
+                list(walk.cleared), list(walk.entries), dict(walk.met), list(walk.reaches))
+        for thing in _shown_within_reach(entry):
+            walk.met.setdefault(thing, (len(walk.cleared), entry.id))
+        if entry.do == "reach":
+            walk.reaches.append((len(walk.cleared), frozenset(_shown_within_reach(entry))))
+        if _uncovers(structure, joints, entry):
+            walk.cleared.append(entry.thing)
+            walk.entries.append(entry.id)
+    return found
+
+
+def _uncovers(structure: Structure, joints: Mapping[str, Joint], entry: LogEntry) -> bool:
+    if entry.do == "remove":
+        return entry.thing in structure.removals
+    joint = joints.get(entry.thing or "")
+    return (entry.do == "release" and joint is not None and joint.kind in LIFTABLE_JOINTS
+            and entry.outcome in OUTCOMES_THAT_RELEASE)
+
+
+def _walked_on(after: Teardown, passes: dict[int, _Pass], before: Teardown) -> dict[int, _Pass]:
+    """Where only something was logged, that is walked; where the parts stand otherwise, all is."""
+    new, old, known = structure_of(after), structure_of(before), len(readings(before))
+    alike = new.children is old.children and all(
+        joint is after.joint.get(joint.id) or (joint.id in after.joint and after.joint[joint.id].kind == joint.kind)
+        for joint in before.joints)
+    if not alike or added_to(after, before) is None:
+        return _walked(new, after.joint, {}, readings(after))
+    return _walked(new, after.joint, passes, readings(after)[known:])
+
+
+@of_snapshot("log", "parts", "joints", "fasteners", "device", renewed=_walked_on)
+def _passes(teardown: Teardown) -> dict[int, _Pass]:
+    return _walked(structure_of(teardown), teardown.joint, {}, readings(teardown))
+
+
 class AllEvidence:
     """The evidence of one snapshot, gathered once."""
 
     def __init__(self, teardown: Teardown, structure: Structure) -> None:
         self.teardown = teardown
         self.structure = structure
-        self.passes: dict[int, _Pass] = {}
+        self.passes = {number: replace(walk, without={}) for number, walk in (
+            _passes(teardown) if structure is structure_of(teardown)
+            else _walked(structure, teardown.joint, {}, readings(teardown))).items()}
         self.asked: set[tuple[str, str, str]] = set()  # kind of question, about what, thing
         self._gone: dict[int, frozenset[str]] = {}  # view -> what had been cleared by then, as far as asked for
-        self._walk()
         self._answers = self._read_answers()
         self._back = self._order_of_putting_back()
 
     # -- reading
-
-    def _walk(self) -> None:
-        for entry in readings(self.teardown):
-            walk = self.passes.setdefault(entry.pass_, _Pass())
-            for thing in _shown_within_reach(entry):
-                walk.met.setdefault(thing, (len(walk.cleared), entry.id))
-            if entry.do == "reach":
-                walk.reaches.append((len(walk.cleared), frozenset(_shown_within_reach(entry))))
-            if self._uncovers(entry):
-                walk.cleared.append(entry.thing)
-                walk.entries.append(entry.id)
-
-    def _uncovers(self, entry: LogEntry) -> bool:
-        if entry.do == "remove":
-            return entry.thing in self.structure.removals
-        joint = self.teardown.joint.get(entry.thing or "")
-        return (entry.do == "release" and joint is not None and joint.kind in LIFTABLE_JOINTS
-                and entry.outcome in OUTCOMES_THAT_RELEASE)
 
     def _read_answers(self) -> dict[str, dict[str, bool]]:
         """Thing -> hider -> whether it hides it."""

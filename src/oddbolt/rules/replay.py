@@ -17,7 +17,25 @@ States = dict[int, DeviceState]  # by the number of the pass
 OUTCOMES_THAT_RELEASE = frozenset(("ok", "damaged", "destroyed", "lost", "found"))
 
 
-@of_snapshot("log", "joints")
+def added_to(after: Teardown, before: Teardown) -> tuple[LogEntry, ...] | None:
+    """What was logged since, where nothing else of the log changed; None where something did."""
+    known = len(before.log)
+    added = after.log[known:]
+    if after.log[:known] != before.log or any(entry.amends is not None for entry in added):
+        return None
+    return added
+
+
+def _read_on(after: Teardown, known: Sequence[LogEntry], before: Teardown) -> Sequence[LogEntry]:
+    added = added_to(after, before)
+    if added is None or any(joint is not after.joint.get(joint.id) and
+                            (joint.id not in after.joint or after.joint[joint.id].count != joint.count)
+                            for joint in before.joints):  # an act on several is shared among them by count
+        return [one for entry in as_amended(after) for one in _one_by_one(after, entry)]
+    return [*known, *(one for entry in added for one in _one_by_one(after, entry))]
+
+
+@of_snapshot("log", "joints", renewed=_read_on)
 def readings(teardown: Teardown) -> Sequence[LogEntry]:
     """The log as amended; an act on several `things` is read as one act on each, in their order."""
     return [one for entry in as_amended(teardown) for one in _one_by_one(teardown, entry)]
@@ -106,10 +124,8 @@ def replay(teardown: Teardown, structure: Structure, pass_: int = 1, until: str 
 
 def _one_further(after: Teardown, states: States, before: Teardown) -> States:
     """What was logged since is done to copies of the states before, where all else moves as it did."""
-    new, old, known = structure_of(after), structure_of(before), len(before.log)
-    added = after.log[known:]
-    if (len(after.log) < known or after.log[:known] != before.log or any(entry.amends is not None for entry in added)
-            or new.children is not old.children or not _released_alike(new, old, before)):
+    new, old, added = structure_of(after), structure_of(before), added_to(after, before)
+    if added is None or new.children is not old.children or not _released_alike(new, old, before):
         return _walked(after, {}, readings(after))
     kept = {pass_: DeviceState(new, removed=dict(state.removed), lifted=list(state.lifted),
                                released=dict(state.released), under_way=dict(state.under_way))
