@@ -10,6 +10,7 @@ from benchmarks.large_record import large_record
 
 from oddbolt.knowledge import evidence
 from oddbolt.model import exchange
+from oddbolt.model.refusal import Refusal
 from oddbolt.model.snapshot import succeed
 from oddbolt.model.things import LogEntry, Teardown
 from oddbolt.rules.replay import readings, states_reached
@@ -104,3 +105,35 @@ def test_a_state_carried_further_is_the_state_walked_from_the_start(seed: int) -
         for number, state in carried.items():
             for made in MADE:
                 assert getattr(state, made) == getattr(anew[number], made), made
+
+
+BREAKS = {
+    "a part that carries": lambda t: replace(t, parts=tuple(p for p in t.parts if p.id != t.parts[1].id)),
+    "a joint that hides": lambda t: replace(t, joints=t.joints[1:]),
+    "a fastener in use": lambda t: replace(t, fasteners=()),
+    "an entry that a view shows": lambda t: replace(t, log=t.log[:1]),
+    "an entry that is amended": lambda t: replace(t, views=(), log=t.log[1:]),
+    "an id twice": lambda t: replace(t, joints=(*t.joints, replace(t.joints[0]))),
+    "an id of the other section": lambda t: replace(t, joints=(*t.joints, replace(t.joints[0], id=t.parts[1].id))),
+    "an entry's id twice": lambda t: replace(t, log=(*t.log, t.log[0])),
+    "a circle of carriers": lambda t: replace(t, parts=(t.parts[0], replace(t.parts[1], on=t.parts[2].id), replace(
+        t.parts[2], on=t.parts[1].id), *t.parts[3:])),
+    "a thing that is not there": lambda t: replace(t, parts=(*t.parts[:-1], replace(t.parts[-1], behind=(("no",),)))),
+}
+
+
+@pytest.mark.parametrize("what", BREAKS)
+def test_a_check_against_a_checked_snapshot_finds_what_a_whole_check_finds(what: str) -> None:
+    """What was checked before is not looked at again; what became wrong is found all the same, and said alike."""
+    record = exchange.to_json(few_parts())
+    record["log"] = [{"id": f"e{n}", "do": "note"} for n in range(3)] + [{"id": "e9", "do": "note", "amends": "e0"}]
+    record["views"] = [{"id": "v", "side": "back", "at_entry": "e2"}]
+    record["parts"][3]["on"] = record["parts"][1]["id"]
+    record["parts"][4]["behind"] = [[record["joints"][0]["id"]]]
+    before = exchange.from_json(record)
+    after = BREAKS[what](before)
+    with pytest.raises(Refusal) as whole:
+        exchange.check_references(after)
+    with pytest.raises(Refusal) as quick:
+        exchange.check_references(after, before)
+    assert (quick.value.path, quick.value.code) == (whole.value.path, whole.value.code)

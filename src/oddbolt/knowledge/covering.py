@@ -90,10 +90,10 @@ def _held_at_edge(teardown: Teardown) -> dict[str, list[str]]:
     return found
 
 
-def _still(teardown: Teardown, places: Places, was: Teardown) -> Places:
+def _still(teardown: Teardown, places: Places, was: Teardown) -> Places | None:
     """The places of before, where no photograph changed and no joint holds another part."""
     if teardown.views is not was.views or not places.are_held_by(_held_at_edge(teardown)):
-        return Places(teardown)
+        return None
     return places
 
 

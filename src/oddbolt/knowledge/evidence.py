@@ -89,14 +89,16 @@ def _uncovers(structure: Structure, joints: Mapping[str, Joint], entry: LogEntry
             and entry.outcome in OUTCOMES_THAT_RELEASE)
 
 
-def _walked_on(after: Teardown, passes: dict[int, _Pass], before: Teardown) -> dict[int, _Pass]:
-    """Where only something was logged, that is walked; where the parts stand otherwise, all is."""
+def _walked_on(after: Teardown, passes: dict[int, _Pass], before: Teardown) -> dict[int, _Pass] | None:
+    """Where only something was logged, that is walked."""
+    if added_to(after, before) is None:
+        return None
     new, old, known = structure_of(after), structure_of(before), len(readings(before))
     alike = new.children is old.children and all(
         joint is after.joint.get(joint.id) or (joint.id in after.joint and after.joint[joint.id].kind == joint.kind)
         for joint in before.joints)
-    if not alike or added_to(after, before) is None:
-        return _walked(new, after.joint, {}, readings(after))
+    if not alike:
+        return None
     return _walked(new, after.joint, passes, readings(after)[known:])
 
 

@@ -136,13 +136,22 @@ class _Checked:
     @staticmethod
     def _keeps_its_ids(teardown: Teardown, before: Teardown) -> bool:
         return (before.part.keys() <= teardown.part.keys() and before.joint.keys() <= teardown.joint.keys()
-                and before.fastener.keys() <= teardown.fastener.keys()
-                and (before.log == teardown.log[:len(before.log)] if before.log is not teardown.log else True))
+                and before.fastener.keys() <= teardown.fastener.keys() and _entries_are_kept(teardown, before))
 
     def parts_lie_as_before(self) -> bool:
         before = self._before
         return before is not None and all(part.id in before.part and before.part[part.id].on == part.on
                                           for _, part in self.left("parts"))
+
+
+def _entries_are_kept(teardown: Teardown, before: Teardown) -> bool:
+    """Whether every entry of the log that something names is still there."""
+    known = len(before.log)
+    if teardown.log is before.log or teardown.log[:known] == before.log:
+        return True
+    lost = {entry.id for entry in before.log} - {entry.id for entry in teardown.log}
+    return not any(entry.amends in lost for entry in teardown.log) and not any(
+        view.at_entry in lost for view in teardown.views)
 
 
 def _check_unique(teardown: Teardown, before: Teardown | None) -> None:

@@ -22,7 +22,7 @@ def _places_if_alike(after: Teardown, places: Any, before: Teardown) -> Any:
             new is old or (new.id == old.id and new.alike == old.alike)
             for new, old in zip(after.joints, before.joints)):
         return places
-    return type(after).place_among_alike.func(after)
+    return None
 
 
 _RENEWED: dict[str, Renewed] = {"place_among_alike": _places_if_alike}
@@ -32,8 +32,8 @@ def of_snapshot(*sections: str, renewed: Renewed | None = None) -> \
         Callable[[Callable[[Teardown], Result]], Callable[[Teardown], Result]]:
     """Keep the result of a pure function of a snapshot in the snapshot. It follows from these sections alone.
 
-    `renewed` makes the result of the next snapshot from this one's (next snapshot, result, this snapshot), where that
-    costs less than to begin again. Callers must not change what they are given.
+    `renewed` makes the result of the next snapshot from this one (next snapshot, result, this snapshot), or gives None
+    where that costs no less than to begin again when somebody asks. Callers must not change what they are given.
     """
 
     def decorate(function: Callable[[Teardown], Result]) -> Callable[[Teardown], Result]:
@@ -65,5 +65,7 @@ def succeed(after: Teardown, before: Teardown) -> Teardown:
             if all(same[section] for section in sections):
                 after.__dict__[name] = before.__dict__[name]
             elif name in _RENEWED:
-                after.__dict__[name] = _RENEWED[name](after, before.__dict__[name], before)
+                made = _RENEWED[name](after, before.__dict__[name], before)
+                if made is not None:
+                    after.__dict__[name] = made
     return after

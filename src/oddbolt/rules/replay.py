@@ -26,12 +26,12 @@ def added_to(after: Teardown, before: Teardown) -> tuple[LogEntry, ...] | None:
     return added
 
 
-def _read_on(after: Teardown, known: Sequence[LogEntry], before: Teardown) -> Sequence[LogEntry]:
+def _read_on(after: Teardown, known: Sequence[LogEntry], before: Teardown) -> Sequence[LogEntry] | None:
     added = added_to(after, before)
     if added is None or any(joint is not after.joint.get(joint.id) and
                             (joint.id not in after.joint or after.joint[joint.id].count != joint.count)
                             for joint in before.joints):  # an act on several is shared among them by count
-        return [one for entry in as_amended(after) for one in _one_by_one(after, entry)]
+        return None
     return [*known, *(one for entry in added for one in _one_by_one(after, entry))]
 
 
@@ -122,11 +122,11 @@ def replay(teardown: Teardown, structure: Structure, pass_: int = 1, until: str 
                   contradictions=tuple(contradictions), unknown=tuple(unknown), state=state)
 
 
-def _one_further(after: Teardown, states: States, before: Teardown) -> States:
+def _one_further(after: Teardown, states: States, before: Teardown) -> States | None:
     """What was logged since is done to copies of the states before, where all else moves as it did."""
     new, old, added = structure_of(after), structure_of(before), added_to(after, before)
     if added is None or new.children is not old.children or not _released_alike(new, old, before):
-        return _walked(after, {}, readings(after))
+        return None
     kept = {pass_: DeviceState(new, removed=dict(state.removed), lifted=list(state.lifted),
                                released=dict(state.released), under_way=dict(state.under_way))
             for pass_, state in states.items()}

@@ -28,22 +28,18 @@ def next_part(teardown: Teardown) -> str:
     return next((part.id for part in reversed(teardown.parts) if is_next(part)), "")
 
 
-def _also_of_the_new(after: Teardown, number: int, before: Teardown) -> int:
-    """Entries are added at the end; where anything else is so, it is counted anew."""
+def _also_of_the_new(after: Teardown, number: int, before: Teardown) -> int | None:
+    """Entries are added at the end."""
     known = len(before.log)
     if after.sessions is not before.sessions or after.log[:known] != before.log:
-        return _last_pass(after)
+        return None
     return max([number, *(entry.pass_ for entry in after.log[known:])])
-
-
-def _last_pass(teardown: Teardown) -> int:
-    return max([*(one.pass_ for one in teardown.sessions), *(entry.pass_ for entry in teardown.log)], default=1)
 
 
 @of_snapshot("log", "sessions", renewed=_also_of_the_new)
 def current_pass(teardown: Teardown) -> int:
     """The pass that an entry made now belongs to: the last one begun."""
-    return _last_pass(teardown)
+    return max([*(one.pass_ for one in teardown.sessions), *(entry.pass_ for entry in teardown.log)], default=1)
 
 
 @of_snapshot("log", "joints", "sessions")

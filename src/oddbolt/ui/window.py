@@ -5,6 +5,7 @@ Rooms are built when they are first shown (`rooms.py`); the Log when the window 
 
 from __future__ import annotations
 
+import gc
 from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
@@ -23,6 +24,11 @@ if TYPE_CHECKING:
     from oddbolt.ui.workspace import Workspace
 
 ChoosePhoto = Callable[[], Path | None]
+
+
+def keep_out_of_collection() -> None:
+    """What is there once a record has been opened stays; searching it for circles again and again is felt in an act."""
+    gc.freeze()
 
 
 class Window(Rooms):
@@ -62,6 +68,7 @@ class Window(Rooms):
         session.begins = TURN.give_way
         self._refresh()
         self.log.canvas.setFocus()
+        keep_out_of_collection()
 
     # -- putting together
 
@@ -138,7 +145,11 @@ class Window(Rooms):
         self.show_workspace("access")
 
     def _on_change(self, change: Change) -> None:
+        from oddbolt.session.change import OPENED
+
         self._refresh()
+        if change.kind == OPENED:
+            keep_out_of_collection()
 
     def _refresh(self) -> None:
         from oddbolt.words.translate import tr
@@ -191,6 +202,7 @@ class Window(Rooms):
         box.show()
 
     def closeEvent(self, event: QCloseEvent) -> None:  # noqa: N802 (Qt's name)
+        gc.unfreeze()
         if self.centralWidget() is not None:
             for name, room in self.built.items():
                 if name != "prepare":
