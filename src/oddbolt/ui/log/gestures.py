@@ -14,6 +14,7 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QImage
 
 from oddbolt.model.places import Spot
+from oddbolt.model.things import Mark
 from oddbolt.session.modes import Act, Gesture, Mode
 from oddbolt.session.recording.recorder import Recorder
 from oddbolt.ui.log.chosen.asking import Asking
@@ -117,15 +118,19 @@ class Gestures(QObject):
     # -- on the photograph
 
     def _pin_clicked(self, place: int) -> None:
-        view = self.states.view
-        if view is not None:
-            mark = view.marks[place]
+        mark = self._mark(place)
+        if mark is not None:
             self.make(Gesture.CLICK_MARK, place=place, spot=(mark.x, mark.y))
         self.canvas.setFocus()
 
+    def _mark(self, place: int | None) -> Mark | None:
+        """The mark at a place of the picture; none where the picture of a hidden Log is older than the record."""
+        view = self.states.view
+        return view.marks[place] if view is not None and place is not None and place < len(view.marks) else None
+
     def _end_dropped(self, end: int, x: float, y: float) -> None:
-        near, view = self.canvas.pin_at(self.canvas.mapFromScene(x, y)), self.states.view
-        target = view.marks[near].thing if view and near is not None else ""
+        near = self._mark(self.canvas.pin_at(self.canvas.mapFromScene(x, y)))
+        target = near.thing if near is not None else ""
         self.make(Gesture.DROP_END, end=end, spot=(x, y), target=target)
         self.recorder.tell.armed()  # the end goes back to where the record has it
 
@@ -139,8 +144,8 @@ class Gestures(QObject):
 
     def _answer_mark(self, place: int, spot: Spot) -> None:
         """A mark that the open question asks about is ticked; any other is chosen as ever."""
-        view = self.states.view
-        if view is None or not self._desk.asking.toggle(view.marks[place].thing):
+        mark = self._mark(place)
+        if mark is None or not self._desk.asking.toggle(mark.thing):
             inner = self.recorder.selection.modes().index(Mode.ANSWERING) + 1
             self.recorder.gesture(Gesture.CLICK_MARK, beyond=inner, place=place, spot=spot)
 
