@@ -38,7 +38,7 @@ def main() -> None:
         bare.close()
     ratio = statistics.median(a / b for a, b in zip(ours, references))
     print(f"act {statistics.median(ours) * 1000:.2f} ms, bare commit {statistics.median(references) * 1000:.2f} ms, "
-          f"ratio {ratio:.2f} (median of 300 pairs); aim at most 1.5")
+          f"ratio {ratio:.2f} (median of 300 pairs); aim at most 1.3")
 
 
 if __name__ == "__main__":

@@ -12,7 +12,7 @@ from datetime import datetime, timedelta, timezone
 from pathlib import Path
 
 import pytest
-from PySide6.QtCore import QtMsgType, qInstallMessageHandler
+from PySide6.QtCore import QTimer, QtMsgType, qInstallMessageHandler
 from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
@@ -85,10 +85,18 @@ def wait_for(condition, seconds=60):
     """Let jobs work and their signals arrive. QTest.qWait alone keeps other threads from running Python."""
     end = time.monotonic() + seconds
     while not condition() and time.monotonic() < end:
-        time.sleep(0.01)
+        time.sleep(0.005)
         QTest.qWait(1)
     QTest.qWait(5)
     assert condition()
+
+
+def settle():
+    """Until what was put off to the event loop has run, twice over: what it put off in turn too."""
+    for _ in range(2):
+        done = []
+        QTimer.singleShot(0, lambda done=done: done.append(True))
+        wait_for(lambda done=done: done)
 
 
 class Clock:

@@ -14,7 +14,7 @@ from oddbolt.session.documents import begin_teardown
 from oddbolt.session.prepare import Preparation
 from oddbolt.session.session import Session
 from oddbolt.ui.window import Window
-from tests.ui_fixtures import photo_bytes
+from tests.ui_fixtures import photo_bytes, settle
 
 LEFT = Qt.MouseButton.LeftButton
 K, CTRL, SHIFT = Qt.Key, Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
@@ -34,12 +34,12 @@ def bench(app, tmp_path, clock):
     yield window
     window.close()
     window.deleteLater()
-    QTest.qWait(10)
+    settle()
 
 
 def press(window, key, modifier=Qt.KeyboardModifier.NoModifier):
     QTest.keyClick(window.log.canvas, key, modifier)
-    QTest.qWait(5)
+    settle()
 
 
 def place(window, x, y) -> QPoint:
@@ -48,7 +48,7 @@ def place(window, x, y) -> QPoint:
 
 def click(window, x, y):
     QTest.mouseClick(window.log.canvas.viewport(), LEFT, pos=place(window, x, y))
-    QTest.qWait(5)
+    settle()
 
 
 def point(window, x, y):
@@ -62,7 +62,7 @@ def round_about(window, corners, modifier=SHIFT):
     for spot in spots[1:]:
         QTest.mouseMove(view, spot)
     QTest.mouseRelease(view, LEFT, modifier, spots[-1])
-    QTest.qWait(5)
+    settle()
 
 
 def now(window):
@@ -76,7 +76,7 @@ def log_of(window):
 def letter(window, name="PH00"):
     menu = window.log.letters.more.menu()
     next(a for a in menu.actions() if a.text() == name).trigger()
-    QTest.qWait(5)
+    settle()
 
 
 def open_to_the_screws(window):
@@ -102,8 +102,8 @@ def demo(app, tmp_path, clock):
     window.show()
     window.activateWindow()
     QTest.qWaitForWindowExposed(window)
-    QTest.qWait(30)
+    settle()
     yield window
     window.close()
     window.deleteLater()
-    QTest.qWait(10)
+    settle()

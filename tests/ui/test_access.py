@@ -15,12 +15,13 @@ from oddbolt.reports.content import strata
 from oddbolt.search.planner import Planner
 from oddbolt.ui.access.panel import demo_successor
 from tests.ui.log_steps import LEFT, K
+from tests.ui_fixtures import settle, wait_for
 
 
 @pytest.fixture
 def access(demo):
     demo.show_workspace("access")
-    QTest.qWait(20)
+    settle()
     return demo.access
 
 
@@ -32,12 +33,7 @@ def choose(combo, value):
 
 
 def settled(access):
-    for _ in range(500):
-        QTest.qWait(10)
-        if not access._section.is_stale and not access._ghost.is_stale:
-            QTest.qWait(20)
-            return
-    raise AssertionError("the section never came")
+    wait_for(lambda: not access._section.is_stale and not access._ghost.is_stale)
 
 
 def left_of(access, change, thing):
@@ -145,7 +141,7 @@ def test_another_record_is_chosen_and_what_cannot_be_read_is_refused(access, tmp
 def test_a_large_device_is_searched_in_the_background_and_can_be_given_up(demo):
     big = exchange.from_json(layered_device(200, 1))
     demo.show_workspace("access")
-    QTest.qWait(20)
+    settle()
     access, shown = demo.access, demo.access._columns
     access.compare_with(big)
     assert access.section.stale and access.cancel.isVisible()

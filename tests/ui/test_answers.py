@@ -16,7 +16,7 @@ from oddbolt.ui.background import errors
 from oddbolt.ui.background.answer import Answer
 from oddbolt.ui.background.jobs import GIVES_WAY_S, TURN, Jobs
 from oddbolt.ui.log import depths
-from tests.ui_fixtures import jobs_running, wait_for
+from tests.ui_fixtures import jobs_running, settle, wait_for
 
 
 class Shown:
@@ -67,7 +67,7 @@ def test_an_answer_of_a_record_that_is_past_is_never_shown(shown):
     shown.session.do(note, "something", 1)
     may_end.set()
     wait_for(lambda: not jobs_running())
-    QTest.qWait(20)
+    settle()
     assert shown.values == []
     shown.answer.ask(lambda: iter(["asked anew"]), shown.session.teardown)
     wait_for(lambda: shown.values == ["asked anew"])

@@ -9,13 +9,13 @@ from PySide6.QtWidgets import QFileDialog
 
 from oddbolt.model.label import Label
 from tests.ui.log_steps import LEFT, K, now
-from tests.ui_fixtures import blank_device, wait_for
+from tests.ui_fixtures import blank_device, settle, wait_for
 
 
 @pytest.fixture
 def demo(demo):
     demo.show_workspace("bolts")
-    QTest.qWait(5)
+    settle()
     return demo
 
 
@@ -36,7 +36,7 @@ def test_a_group_whose_marks_and_count_differ_is_named(make_window):
     data["views"][0]["marks"] = [{"thing": "lid", "n": n, "x": 100 * n, "y": 50} for n in (1, 2)]
     window = make_window(data)
     window.show_workspace("bolts")
-    QTest.qWait(5)
+    settle()
     item = window.bolts.types.topLevelItem(0)
     assert item.childCount() == 1 and "differ" in item.child(0).text(0)
 
@@ -157,7 +157,7 @@ def test_an_empty_record_says_what_to_do_first(make_window):
     data = blank_device() | {"fasteners": [], "views": []}
     window = make_window(data)
     window.show_workspace("bolts")
-    QTest.qWait(5)
+    settle()
     assert window.bolts.types.topLevelItemCount() == 0 and not window.bolts.print_all.isEnabled()
     assert "No two types" in window.bolts.alike.item(0).text()
     QTest.mouseClick(window.bolts.tray, LEFT, pos=QPoint(5, 5))

@@ -32,7 +32,7 @@ from tests.ui.log_steps import (
     press,
     round_about,
 )
-from tests.ui_fixtures import blank_device, photo_bytes, wait_for
+from tests.ui_fixtures import blank_device, photo_bytes, settle, wait_for
 
 
 def cover_with_screws(window):
@@ -434,7 +434,7 @@ def test_the_state_before_is_laid_over_and_marks_are_taken_over(make_window):
     press(window, K.Key_Slash)
     assert window.log.canvas._photo._wipe is not None
     QTest.mouseMove(window.log.canvas.viewport(), place(window, 300, 300))
-    QTest.qWait(5)
+    settle()
     assert window.log.canvas._photo._share == pytest.approx(0.25, abs=0.01)  # its edge follows the pointer
     press(window, K.Key_Slash)
     shares = []
@@ -578,7 +578,7 @@ def test_a_second_pass_is_begun_from_the_menu(bench):
 def test_targets_in_the_log_are_large_enough(bench):
     """At least 44 px for what is pressed while recording."""
     bench.log.above.setCurrentIndex(0)
-    QTest.qWait(20)
+    settle()
     log = bench.log
     for holder in (log.tools, log.lift_bar, log.letters, log.thing):
         for button in holder.findChildren(QAbstractButton):

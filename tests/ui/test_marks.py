@@ -18,7 +18,7 @@ from oddbolt.ui.log.photograph.measure import read_sides
 from oddbolt.ui.widgets.images import make_thumb
 from oddbolt.ui.window import Window
 from tests.ui.log_steps import CTRL, LEFT, K, click, letter, log_of, now, open_to_the_screws, place, press
-from tests.ui_fixtures import photo_bytes, wait_for
+from tests.ui_fixtures import photo_bytes, settle, wait_for
 
 
 def row(window, first, last):
@@ -26,7 +26,7 @@ def row(window, first, last):
     QTest.mousePress(view, LEFT, CTRL, place(window, *first))
     QTest.mouseMove(view, place(window, *last))
     QTest.mouseRelease(view, LEFT, CTRL, place(window, *last))
-    QTest.qWait(5)
+    settle()
 
 
 def marked_at(window, *spots):

@@ -11,13 +11,13 @@ from PySide6.QtTest import QTest
 from oddbolt.model.refusal import Refusal
 from oddbolt.ui.parts.form import read_fact
 from tests.ui.log_steps import LEFT, K, now
-from tests.ui_fixtures import blank_device, wait_for
+from tests.ui_fixtures import blank_device, settle, wait_for
 
 
 @pytest.fixture
 def demo(demo):
     demo.show_workspace("parts")
-    QTest.qWait(5)
+    settle()
     return demo
 
 
@@ -30,7 +30,7 @@ def enter(field, text):
     field.clear()
     QTest.keyClicks(field, text)
     QTest.keyClick(field, K.Key_Return)
-    QTest.qWait(2)
+    settle()
 
 
 def test_the_tree_is_by_assembly(demo):
@@ -183,10 +183,10 @@ def test_names_are_shown_as_they_are_and_an_empty_record_does_no_harm(make_windo
     data["device"]["category"] = "no such"
     window = make_window(data)
     window.show_workspace("parts")
-    QTest.qWait(5)
+    settle()
     for n in range(window.parts.tabs.count()):
         window.parts.tabs.setCurrentIndex(n)
-        QTest.qWait(2)
+        settle()
     assert "&lt;b&gt;Cover" in window.parts.balance.text()
     assert "has not been weighed" in window.parts.balance.text()
     wait_for(lambda: "looking" not in window.parts.work.text())
@@ -199,6 +199,6 @@ def test_another_record_forgets_the_chosen_cable(demo, tmp_path):
     assert parts.cables.types[0].isVisible()
     (tmp_path / "other.json").write_text(json.dumps(blank_device() | {"views": []}))
     assert demo.files.open_path(tmp_path / "other.json")
-    QTest.qWait(5)
+    settle()
     assert not parts.cables.types[0].isVisible() and parts.cables.words.text() == ""
     parts.cables.types[0].activated.emit(0)  # a late signal does no harm

@@ -15,13 +15,14 @@ from PySide6.QtCore import Qt, QTimer
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 from oddbolt import app
+from tests.ui_fixtures import settle
 
 def act():
     window = next(w for w in QApplication.topLevelWidgets() if w.objectName() == "window")
     window.activateWindow()
     QTest.qWaitForWindowActive(window)
     for _ in range(200):  # the window is there before its content
-        QTest.qWait(50)
+        settle()
         if window.centralWidget() is not None and window.figure.tally.out:
             break
     QTest.keyClick(window, Qt.Key.Key_6, Qt.KeyboardModifier.AltModifier)

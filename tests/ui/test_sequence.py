@@ -14,7 +14,7 @@ from oddbolt.session.verbs.entries import note
 from oddbolt.studies.policy_cost import ISOLATE
 from oddbolt.ui.background.jobs import Jobs
 from tests.ui.log_steps import CTRL, LEFT, K
-from tests.ui_fixtures import blank_device, wait_for
+from tests.ui_fixtures import blank_device, settle, wait_for
 
 
 def ready(window):
@@ -188,7 +188,7 @@ def test_depths_of_a_large_device_come_from_the_background(make_window):
     wait_for(lambda: depths.topLevelItemCount() == 2)
     assert [depths.topLevelItem(n).text(0) for n in range(2)] == ["Cover", "Cell"]
     window.session.do(note, "x", 5)
-    QTest.qWait(20)  # the depths follow a moment after the act
+    settle()  # the depths follow a moment after the act
     wait_for(lambda: not depths.is_faint)
     assert depths.topLevelItem(1).text(1) == "2"
 
@@ -272,11 +272,11 @@ def test_what_is_on_its_way_when_a_job_is_given_up_is_not_told(app):
     job = jobs.start("count", lambda: iter((1, 2)), told.append, told.append)
     job.wait()
     jobs.cancel("count")  # finished, but nothing has come in yet
-    QTest.qWait(20)
+    settle()
     assert told == []
     jobs.start("count", lambda: iter((1, 2)), told.append, told.append)
     wait_for(lambda: told == [2])
     jobs.stop_all()
     assert not jobs.start("count", lambda: iter((3,)), told.append, told.append).is_running
-    QTest.qWait(20)
+    settle()
     assert told == [2]

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QApplication, QMessageBox, QWidget
 from oddbolt.model import exchange
 from oddbolt.store.files import read_teardown
 from oddbolt.ui.widgets.pins import _tag_box
-from tests.ui_fixtures import blank_device, photo_bytes, wait_for
+from tests.ui_fixtures import blank_device, photo_bytes, settle, wait_for
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -21,17 +21,17 @@ def click_photo(window, x, y):
     """A click at a place of the photograph."""
     canvas = window.log.canvas
     QTest.mouseClick(canvas.viewport(), LEFT, pos=canvas.mapFromScene(QPointF(x, y)))
-    QTest.qWait(5)
+    settle()
 
 
 def press(window, key, modifier=Qt.KeyboardModifier.NoModifier):
     QTest.keyClick(window.log.canvas, key, modifier)
-    QTest.qWait(15)
+    settle()
 
 
 def depth(window, part):
     """Steps that the list of depths shows for a part."""
-    QTest.qWait(15)
+    settle()
     depths = window.log.depths
     rows = [depths.topLevelItem(n) for n in range(depths.topLevelItemCount())]
     return next(row.text(1) for row in rows if row.data(0, Qt.ItemDataRole.UserRole) == part)
@@ -285,7 +285,7 @@ def test_the_section_of_the_demo(demo):
 
 def test_a_click_chooses_a_column(demo):
     demo.show_workspace("access")
-    QTest.qWait(20)
+    settle()
     view = demo.access.section
     box = view._picture.column_box(3)
     QTest.mouseClick(view, LEFT, pos=box.center().toPoint())
@@ -295,7 +295,7 @@ def test_a_click_chooses_a_column(demo):
 
 def test_layers_of_a_column_are_its_plan_and_do_not_overlap(demo):
     demo.show_workspace("access")
-    QTest.qWait(20)
+    settle()
     picture = demo.access.section._picture
     for n, column in enumerate(demo.access._columns):
         mine = [p for p in picture.placed if p.node.first <= n <= p.node.last]
@@ -307,7 +307,7 @@ def test_layers_of_a_column_are_its_plan_and_do_not_overlap(demo):
 
 
 def test_a_depth_row_leads_to_its_section(demo):
-    QTest.qWait(30)
+    wait_for(lambda: demo.log.depths.topLevelItemCount() > 1)
     item = demo.log.depths.topLevelItem(1)
     demo.log.depths.itemActivated.emit(item, 0)
     assert demo.stack.currentWidget() is demo.access and demo.access._part == "battery"
@@ -367,7 +367,7 @@ def test_every_control_has_a_name_and_can_be_reached(demo):
         demo.show_workspace(name)
         if name in ("parts", "bolts"):
             getattr(demo, name).tabs.setCurrentIndex(tab)
-        QTest.qWait(20)
+        settle()
         for widget in demo.findChildren(QWidget):
             if widget.isVisible() and widget.focusPolicy() & Qt.FocusPolicy.TabFocus and widget.isEnabled() \
                     and not widget.objectName().startswith("qt_"):

@@ -23,7 +23,7 @@ from oddbolt.session.prepare import Preparation
 from oddbolt.session.session import Session
 from oddbolt.store.files import read_json
 from oddbolt.ui.window import Window
-from tests.ui_fixtures import wait_for
+from tests.ui_fixtures import settle, wait_for
 
 DEMO = Path(__file__).resolve().parents[2] / "src" / "oddbolt" / "demo" / "dunlin-2.json"
 # Where the analyst clicks on joints that the scene gives no place of their own, mm.
@@ -188,7 +188,7 @@ def hands(app, tmp_path, clock):
     yield Hands(window)
     window.close()
     window.deleteLater()
-    QTest.qWait(10)
+    settle()
 
 
 def record(h: Hands) -> None:
@@ -197,7 +197,7 @@ def record(h: Hands) -> None:
     h.window.show_workspace("prepare")
     QTest.mouseClick(h.window.prepare.begin, LEFT)
     h.acts += 1
-    QTest.qWait(20)
+    settle()
     h.letter("PH", "00")
     h.key(K.Key_V)
     h.key(K.Key_Space)  # from now on a click on anything but a screw marks and undoes it
