@@ -81,12 +81,13 @@ class Program:
         from oddbolt.session.documents import open_document
         from oddbolt.session.session import Session
         from oddbolt.ui.background.errors import listen
+        from oddbolt.ui.theme.language import use_language_of_dialogs
         from oddbolt.ui.theme.style import dress, load_fonts
         from oddbolt.ui.widgets.images import make_thumb
         from oddbolt.words.refusals import refusal_text
         from oddbolt.words.translate import use_system_language
 
-        use_system_language()
+        use_language_of_dialogs(self.app, use_system_language())
         listen(self._tell_of_error)
         options = _options(self.arguments)
         folder = data_folder()

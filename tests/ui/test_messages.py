@@ -9,11 +9,13 @@ import sys
 from pathlib import Path
 
 import pytest
+from PySide6.QtCore import QTranslator
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QAbstractButton, QComboBox, QLabel, QTabBar, QTreeWidget, QWidget
+from PySide6.QtWidgets import QAbstractButton, QComboBox, QDialogButtonBox, QLabel, QTabBar, QTreeWidget, QWidget
 from scripts import messages
 
 from oddbolt.ui.rooms import ROOMS
+from oddbolt.ui.theme.language import use_language_of_dialogs
 from oddbolt.words import translate
 
 SPOKEN = ("ui/", "words/", "paint/", "reports/", "cli.py", "app.py")
@@ -116,6 +118,30 @@ def test_the_command_line_speaks_the_language_too(root, tmp_path):
     assert run.returncode in (0, 1), run.stderr
     lines = [line for line in run.stdout.splitlines() if re.search(r"[a-z]{3}", line)]
     assert lines and all(messages.LONGER in line for line in lines), run.stdout
+
+
+def _cancel() -> str:
+    box = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
+    return box.button(QDialogButtonBox.StandardButton.Cancel).text().replace("&", "")
+
+
+def test_qts_own_dialogs_follow_the_language_of_the_program(app, tmp_path, monkeypatch):
+    """A file of ours for a language brings Qt's along; without one nothing is mixed."""
+    monkeypatch.setenv("LANGUAGE", "de")
+    assert translate.use_system_language(tmp_path) == ""
+    assert not use_language_of_dialogs(app, "")
+    messages.write_stretched(tmp_path / "de" / "LC_MESSAGES" / "oddbolt.mo")
+    try:
+        language = translate.use_system_language(tmp_path)
+        assert language == "de" and messages.LONGER in translate.tr("nothing")
+        assert _cancel() == "Cancel"
+        assert use_language_of_dialogs(app, language)
+        assert _cancel() == "Abbrechen"
+    finally:
+        translate.use_catalogue(None)
+        for translator in app.findChildren(QTranslator):
+            app.removeTranslator(translator)
+            translator.deleteLater()
 
 
 def clipped(widget: QWidget) -> str:

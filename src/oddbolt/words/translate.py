@@ -18,10 +18,13 @@ FOLDER = Path(__file__).parent / "locale"  # language/LC_MESSAGES/oddbolt.mo; no
 _in_use: gettext.NullTranslations = gettext.NullTranslations()
 
 
-def use_system_language(folder: Path = FOLDER) -> None:
-    """Take the language of the environment (LANGUAGE, LC_ALL, LC_MESSAGES, LANG), where there is a catalogue for it."""
+def use_system_language(folder: Path = FOLDER) -> str:
+    """Take the language of the environment (LANGUAGE, LC_ALL, LC_MESSAGES, LANG), where there is a catalogue for it.
+    Returns which it is, as its folder is called; nothing where the texts stay as they stand in the code."""
     global _in_use
+    found = gettext.find(DOMAIN, folder)
     _in_use = gettext.translation(DOMAIN, folder, fallback=True)
+    return Path(found).parent.parent.name if found else ""
 
 
 def use_catalogue(path: Path | None) -> None:
