@@ -30,7 +30,8 @@ from PySide6.QtWidgets import QApplication  # noqa: E402
 from oddbolt.model import exchange  # noqa: E402
 from oddbolt.paint.palette import LIGHT  # noqa: E402
 from oddbolt.session.modes import Gesture  # noqa: E402
-from oddbolt.session.session import Session  # noqa: E402
+from oddbolt.session.session import Session
+from oddbolt.session.verbs.marking import Kind  # noqa: E402
 from oddbolt.session.verbs.parts import set_parts  # noqa: E402
 from oddbolt.store.document import Document  # noqa: E402
 from oddbolt.ui.theme.style import dress, load_fonts  # noqa: E402
@@ -153,6 +154,17 @@ def work(window: Window, options: argparse.Namespace, profile: cProfile.Profile,
             profile.enable()
         timed(undone, session.undo, window)
         profile.disable()
+    marks: list[float] = []
+    lifts: list[float] = []
+    for n in range(min(options.acts, 20)):
+        log.recorder.arm(Kind(joint="connector", type="zif"))
+        settle(window)
+        timed(marks, lambda n=n: log.gestures.make(Gesture.CLICK_BESIDE, spot=(50.0 + 50 * n, 60.0)), window)
+    log.recorder.arm(None)
+    for part in [id_ for id_ in session.derived.structure.removals if log.recorder.is_on(id_)][-10:][::-1]:
+        log.choose(part)
+        settle(window)
+        timed(lifts, lambda: (log.gestures.deed(Gesture.LIFT), log.gestures.deed(Gesture.LIFT)), window)
     window.show_workspace("parts")
     settle(window)
     QTest.qWait(300)
@@ -162,8 +174,10 @@ def work(window: Window, options: argparse.Namespace, profile: cProfile.Profile,
         timed(masses, lambda n=n: session.do(set_parts, [f"p{n + 1}"], mass_g=2.0 + n), window)
         profile.disable()
     print(f"{done} acts recorded")
-    report("an act until it is seen", acts, bare)
+    report("a release until it is seen", acts, bare)
     report("undo until it is seen", undone, bare)
+    report("a new mark until it is seen", marks, bare)
+    report("a lift against the rules, asked twice, until it is seen", lifts, bare)
     report("a typed mass until it is seen", masses, bare)
 
 

@@ -8,11 +8,11 @@ from dataclasses import replace
 import pytest
 from benchmarks.large_record import large_record
 
-from oddbolt.knowledge import evidence
+from oddbolt.knowledge import covering, evidence
 from oddbolt.model import exchange
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.snapshot import succeed
-from oddbolt.model.things import LogEntry, Teardown
+from oddbolt.model.things import LogEntry, Mark, Teardown
 from oddbolt.rules.replay import readings, states_reached
 from oddbolt.rules.structure import Structure
 
@@ -137,3 +137,16 @@ def test_a_check_against_a_checked_snapshot_finds_what_a_whole_check_finds(what:
     with pytest.raises(Refusal) as quick:
         exchange.check_references(after, before)
     assert (quick.value.path, quick.value.code) == (whole.value.path, whole.value.code)
+
+
+def test_places_renewed_after_a_mark_are_the_places_read_anew() -> None:
+    rng, teardown = random.Random(3), exchange.from_json(large_record())
+    places = covering.Places(teardown)
+    for _ in range(12):
+        n = rng.randrange(len(teardown.views))
+        view, joint = teardown.views[n], rng.choice(teardown.joints)
+        mark = Mark(thing=joint.id, x=rng.random() * 900, y=rng.random() * 700, outline=((1, 1), (80, 9), (5, 60)))
+        views = (*teardown.views[:n], replace(view, marks=(*view.marks, mark)), *teardown.views[n + 1:])
+        teardown = replace(teardown, views=views)
+        places, anew = covering.Places(teardown, places), covering.Places(teardown)
+        assert places._of == anew._of and places._held_at_edge == anew._held_at_edge

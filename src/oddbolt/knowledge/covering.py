@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from oddbolt.model.places import Spot
 from oddbolt.model.snapshot import of_snapshot
-from oddbolt.model.things import Teardown
+from oddbolt.model.things import Teardown, View
 
 MARGIN_MM = 2.0  # a bracket reaches a little beyond its screws
 NEAR_MM = 5.0  # a label covers no more than this
@@ -27,19 +27,16 @@ class _Placed:
 class Places:
     """Places of marks in mm on each side of the device, all photographs of a side taken as one."""
 
-    def __init__(self, teardown: Teardown) -> None:
+    def __init__(self, teardown: Teardown, before: Places | None = None) -> None:
+        """`before`: the places of an earlier snapshot; those on photographs that are the same are taken from it."""
         self._of: dict[str, list[_Placed]] = {}
         self._areas: dict[str, list[tuple[str, Box]]] = {}
         self._held_at_edge = _held_at_edge(teardown)
-        for view in teardown.views:
-            scale = view.mm_per_px or UNKNOWN_MM_PER_PX
-            spots: dict[str, list[Spot]] = {}
-            outlines: dict[str, list[Spot]] = {}
-            for mark in view.marks:
-                spots.setdefault(mark.thing, []).append((mark.x * scale, mark.y * scale))
-                outlines.setdefault(mark.thing, []).extend((x * scale, y * scale) for x, y in mark.outline)
-            for thing, found in spots.items():
-                self._of.setdefault(thing, []).append(_Placed(view.side, tuple(found), tuple(outlines[thing])))
+        known = {id(view): placed for view, placed in before._by_view} if before is not None else {}
+        self._by_view = [(view, known[id(view)] if id(view) in known else _placed_on(view)) for view in teardown.views]
+        for _, placed in self._by_view:
+            for thing, one in placed.items():
+                self._of.setdefault(thing, []).append(one)
 
     def are_held_by(self, joints: dict[str, list[str]]) -> bool:
         return joints == self._held_at_edge
@@ -81,6 +78,16 @@ class Places:
         return [(side, _box(tuple(spots), MARGIN_MM)) for side, spots in by_side.items() if len(spots) > 1]
 
 
+def _placed_on(view: View) -> dict[str, _Placed]:
+    scale = view.mm_per_px or UNKNOWN_MM_PER_PX
+    spots: dict[str, list[Spot]] = {}
+    outlines: dict[str, list[Spot]] = {}
+    for mark in view.marks:
+        spots.setdefault(mark.thing, []).append((mark.x * scale, mark.y * scale))
+        outlines.setdefault(mark.thing, []).extend((x * scale, y * scale) for x, y in mark.outline)
+    return {thing: _Placed(view.side, tuple(found), tuple(outlines[thing])) for thing, found in spots.items()}
+
+
 def _held_at_edge(teardown: Teardown) -> dict[str, list[str]]:
     """Part -> joints that hold it at its edge."""
     found: dict[str, list[str]] = {}
@@ -90,11 +97,11 @@ def _held_at_edge(teardown: Teardown) -> dict[str, list[str]]:
     return found
 
 
-def _still(teardown: Teardown, places: Places, was: Teardown) -> Places | None:
+def _still(teardown: Teardown, places: Places, was: Teardown) -> Places:
     """The places of before, where no photograph changed and no joint holds another part."""
-    if teardown.views is not was.views or not places.are_held_by(_held_at_edge(teardown)):
-        return None
-    return places
+    if teardown.views is was.views and places.are_held_by(_held_at_edge(teardown)):
+        return places
+    return Places(teardown, places)
 
 
 @of_snapshot("views", "joints", renewed=_still)

@@ -141,8 +141,8 @@ class Structure:
     def _read_joints(self, teardown: Teardown, same: Structure | None) -> tuple[set[str], set[str]]:
         """Read the joints; those of `same` are taken over where nothing about them changed.
 
-        Returns the joints that came or went, whose name in a `behind` means something else now, and the parts whose
-        joints are not those they were.
+        Returns the joints of before that came or went, whose name in a `behind` means something else now, and the parts
+        whose joints are not those they were. (Nothing that stayed the same can name a joint that is new.)
         """
         silent = []
         for joint in teardown.joints:
@@ -164,6 +164,7 @@ class Structure:
         released = {joint.id for joint, _ in silent}
         changed = released ^ same.releases.keys() if same is not None else set()
         moved = {part for id_ in changed if id_ in same.releases for part in same.releases[id_].of} if same else set()
+        changed = {id_ for id_ in changed if id_ in same.joint} if same is not None else changed
         for joint, of in silent:
             was = same.releases.get(joint.id) if same is not None else None
             if was is not None and was.joint is joint and not (changed and _names(joint, changed)):

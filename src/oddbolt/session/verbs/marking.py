@@ -10,6 +10,7 @@ from oddbolt.knowledge.guesses import other_end, settle
 from oddbolt.model.label import Label
 from oddbolt.model.places import Spot
 from oddbolt.model.refusal import Refusal
+from oddbolt.model.snapshot import succeed
 from oddbolt.model.things import Act, Joint, Mark, Part, Teardown, Way
 from oddbolt.session.standing import ASSUMED, next_part
 from oddbolt.session.verbs.plain import Done, change_joint, change_view, free_id, joint_of, label_of, view_of
@@ -102,8 +103,11 @@ def mark_new(teardown: Teardown, view_id: str, kind: Kind, spots: Sequence[Spot]
     after, id_ = _met(teardown, kind, part, carrier, len(spots), view.side)
     marks = tuple(Mark(thing=id_, n=n if kind.joint in COUNTED else None, x=round(x, 1), y=round(y, 1),
                        outline=tuple(outline)) for n, (x, y) in enumerate(spots, start=1))
-    after = change_view(after, view_id, lambda v: replace(v, marks=(*v.marks, *marks)))
-    return Done(label_of_kind(kind), settle(after, (id_,)), id_)
+    after = succeed(change_view(after, view_id, lambda v: replace(v, marks=(*v.marks, *marks))), teardown)
+    # What holds a part that is still on can hide nothing else yet, so that only its own access is to be guessed.
+    held = after.joint[id_].of[0]
+    late = any(entry.do == "remove" and entry.thing == held for entry in after.log)
+    return Done(label_of_kind(kind), settle(after, (id_,), unmet=late), id_)
 
 
 def mark_more(teardown: Teardown, view_id: str, joint_id: str, spots: Sequence[Spot]) -> Done:
