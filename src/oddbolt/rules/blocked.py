@@ -110,7 +110,7 @@ def can_free(structure: Structure, targets: tuple[str, ...], lifted: frozenset[s
     _release_all(state, lifted)
     if lifted and len(structure.removals) <= FEW_PARTS:
         return _any_order_frees(state, goal, lifted, set())
-    return _frees(_copy(state), goal, lifted, 1) or bool(lifted) and _frees(state, goal, lifted, -1)
+    return _frees(state.copy(), goal, lifted, 1) or bool(lifted) and _frees(state, goal, lifted, -1)
 
 
 FEW_PARTS = 7
@@ -132,11 +132,6 @@ class _Goal:
 
     def holds(self, state: DeviceState) -> bool:
         return self.parts <= state.removed.keys() and self.joints <= state.released.keys()
-
-
-def _copy(state: DeviceState) -> DeviceState:
-    return DeviceState(state.structure, removed=dict(state.removed), lifted=list(state.lifted),
-                 released=dict(state.released))
 
 
 def _release_all(state: DeviceState, lifted: frozenset[str]) -> None:
@@ -176,7 +171,7 @@ def _any_order_frees(state: DeviceState, goal: _Goal, lifted: frozenset[str],
         return False
     seen.add(assemblies)
     for part in _movable(state, lifted):
-        after = _copy(state)
+        after = state.copy()
         after.apply(Operation(part=part))
         _release_all(after, lifted)
         if _any_order_frees(after, goal, lifted, seen):

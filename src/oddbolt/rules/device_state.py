@@ -43,6 +43,12 @@ class DeviceState:
     released: dict[str, int] = field(default_factory=dict)  # joint -> time its release took effect, ms
     under_way: dict[str, tuple[int, int]] = field(default_factory=dict)  # joint -> (way, acts done)
 
+    def copy(self, structure: Structure | None = None) -> DeviceState:
+        """The same state, to go on from; on a structure in which every joint and part moves as it did, where one is
+        given."""
+        return DeviceState(structure or self.structure, removed=dict(self.removed), lifted=list(self.lifted),
+                           released=dict(self.released), under_way=dict(self.under_way))
+
     def is_in_place(self, thing: str) -> bool:
         """Whether a part has not been lifted, a joint not released."""
         return thing not in self.released and thing not in self.removed
@@ -78,6 +84,16 @@ class DeviceState:
     def obstacles(self, operation: Operation) -> list[Obstacle]:
         """Why the operation may not be done now; empty when it may."""
         return self._removal_obstacles(operation.part) if operation.part else self._act_obstacles(operation)
+
+    def obstacles_of(self, thing: str) -> list[Obstacle]:
+        """Why a part may not be lifted now, or a joint not be released: of its ways, by the one with fewest. Empty for
+        what cannot be moved at all."""
+        if thing in self.structure.removals:
+            return self.obstacles(Operation(part=thing))
+        if thing in self.structure.releases:
+            ways = range(len(self.structure.releases[thing].ways))
+            return min((self.obstacles(Operation(thing, way, 0)) for way in ways), key=len)
+        return []
 
     def _removal_obstacles(self, part: str) -> list[Obstacle]:
         if part in self.removed:

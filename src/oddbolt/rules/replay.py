@@ -127,9 +127,7 @@ def _one_further(after: Teardown, states: States, before: Teardown) -> States | 
     new, old, added = structure_of(after), structure_of(before), added_to(after, before)
     if added is None or new.children is not old.children or not _released_alike(new, old, before):
         return None
-    kept = {pass_: DeviceState(new, removed=dict(state.removed), lifted=list(state.lifted),
-                               released=dict(state.released), under_way=dict(state.under_way))
-            for pass_, state in states.items()}
+    kept = {pass_: state.copy(new) for pass_, state in states.items()}
     return _walked(after, kept, [one for entry in added for one in _one_by_one(after, entry)])
 
 
@@ -181,15 +179,9 @@ def _operations(structure: Structure, entry: LogEntry) -> list[Operation] | None
 
 def _reach_contradictions(state: DeviceState, entry: LogEntry) -> list[Contradiction]:
     """What was within reach had nothing in front of it; a `behind` that says otherwise is contradicted."""
-    structure, found = state.structure, []
+    found: list[Contradiction] = []
     for thing in entry.things or ((entry.thing,) if entry.thing else ()):
-        if thing in structure.releases and thing not in state.released and thing not in state.under_way:
-            ways = range(len(structure.releases[thing].ways))
-            obstacles = [state.obstacles(Operation(thing, way, 0)) for way in ways]
-            hidden = [o for o in min(obstacles, key=len) if o.code == "hidden"]
-        elif thing in structure.removals and thing not in state.removed:
-            hidden = [o for o in state.obstacles(Operation(part=thing)) if o.code == "hidden"]
-        else:
-            hidden = []
+        untouched = state.is_in_place(thing) and thing not in state.under_way
+        hidden = [o for o in state.obstacles_of(thing) if o.code == "hidden"] if untouched else []
         found.extend(Contradiction(entry=entry.id, obstacle=Obstacle("reach", (thing, *o.things))) for o in hidden)
     return found

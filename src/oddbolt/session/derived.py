@@ -13,7 +13,7 @@ from oddbolt.effort.times import KnownTimes
 from oddbolt.model.things import Settings, Teardown
 from oddbolt.reassembly.tally import BoltTally, tally_bolts
 from oddbolt.rules.counting import Convention, Count
-from oddbolt.rules.device_state import DeviceState, Obstacle, Operation
+from oddbolt.rules.device_state import DeviceState, Obstacle
 from oddbolt.rules.replay import Replay, replay, states_reached
 from oddbolt.rules.structure import Structure, structure_of
 from oddbolt.search.planner import Planner
@@ -84,13 +84,7 @@ class Derived:
 
     def obstacles(self, thing: str) -> list[Obstacle]:
         """Why the rules would not allow the thing to be released or lifted now."""
-        structure, state = self.structure, self.state
-        if thing in structure.removals:
-            return state.obstacles(Operation(part=thing))
-        if thing in structure.releases:
-            ways = range(len(structure.releases[thing].ways))
-            return min((state.obstacles(Operation(thing, way, 0)) for way in ways), key=len)
-        return []
+        return self.state.obstacles_of(thing)
 
     @cached_property
     def tally(self) -> BoltTally:

@@ -88,10 +88,10 @@ class Answer:
         self._arrived(value, of)
 
     def _arrived(self, value: Any, of: tuple[Any, ...]) -> None:
+        self._took()
         if of[0] is not self._session.teardown:
             self._asked = self._of
             return
-        self._took()
         self._of, self.value = of, value
         if self._faint is not None:
             self._faint(False)
