@@ -25,13 +25,6 @@ DEMO_STATE = "s1-back"  # the demo opens where there is most to see
 REFUSED = 2
 
 
-def data_folder() -> Path:
-    """Where new work lives until it is given a name and a place, by the rules of the system (XDG)."""
-    from platformdirs import PlatformDirs
-
-    return Path(PlatformDirs("odd-bolt", appauthor=False).user_data_dir)
-
-
 def open_demo(folder: Path) -> Document:
     """The demo as a working document of its own; what was done to it stays. A new edition of the demo is a new file."""
     import hashlib
@@ -76,6 +69,7 @@ class Program:
 
     def begin(self) -> None:
         """Open what was asked for and fill the window; a refusal ends the program with its message."""
+        from oddbolt.model.folders import data_folder
         from oddbolt.model.refusal import Refusal
         from oddbolt.paint.drawn_bench.instruments import simulated_bench
         from oddbolt.session.documents import open_document

@@ -11,8 +11,7 @@ from importlib.resources import files
 from pathlib import Path
 from typing import Any
 
-from platformdirs import PlatformDirs
-
+from oddbolt.model.folders import data_folder
 from oddbolt.model.refusal import Refusal
 
 if sys.version_info >= (3, 11):
@@ -40,7 +39,7 @@ def _places() -> tuple[str | None, str | None]:
 
 @functools.cache
 def _corrections(_data_home: str | None, _home: str | None) -> Path:
-    return Path(PlatformDirs("odd-bolt", appauthor=False).user_data_dir) / "tables"
+    return data_folder() / "tables"
 
 
 def table(name: str) -> dict[str, Any]:

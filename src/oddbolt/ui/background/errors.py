@@ -10,8 +10,9 @@ from logging.handlers import RotatingFileHandler
 from pathlib import Path
 from types import TracebackType
 
-from platformdirs import PlatformDirs
 from PySide6.QtCore import QtMsgType, qInstallMessageHandler
+
+from oddbolt.model.folders import state_folder
 
 LOG = logging.getLogger("oddbolt")
 LARGEST_BYTES, KEPT = 500_000, 3
@@ -21,7 +22,7 @@ QT_LEVELS = {QtMsgType.QtWarningMsg: logging.WARNING, QtMsgType.QtCriticalMsg: l
 
 def log_path() -> Path:
     """Where the log is, by the rules of the system (XDG)."""
-    return Path(PlatformDirs("odd-bolt", appauthor=False).user_state_dir) / "odd-bolt.log"
+    return state_folder() / "odd-bolt.log"
 
 
 def log_text() -> str:
