@@ -9,9 +9,9 @@ from __future__ import annotations
 import argparse
 import statistics
 import time
-from dataclasses import replace
 
 from benchmarks.devices import layered_device
+from msgspec.structs import replace
 
 from oddbolt.effort.times import KnownTimes
 from oddbolt.model import exchange

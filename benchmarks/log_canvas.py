@@ -98,7 +98,7 @@ def memory_and_redraw() -> None:
             document.add_photo(f"m{n}.jpg", body, make_thumb(body))
         teardown = document.teardown
         more = tuple(View(id=f"m{n}", side="back", photo=f"m{n}.jpg") for n in range(200))
-        from dataclasses import replace
+        from msgspec.structs import replace
         document.commit(replace(teardown, views=(*teardown.views, *more)), Label("carry-marks", {"count": 0}), "now")
         window = Window(LIGHT)
         window.fill(Session(document), Path(folder))

@@ -9,9 +9,9 @@ from __future__ import annotations
 import argparse
 import statistics
 import time
-from dataclasses import dataclass
 
 from benchmarks.devices import layered_device
+from msgspec import Struct
 from tests.oracles.constraint_model import Model
 
 from oddbolt.effort.times import KnownTimes
@@ -22,8 +22,7 @@ from oddbolt.search.planner import STEPS, TIME, Planner
 from oddbolt.studies.whatif import what_if
 
 
-@dataclass(frozen=True, slots=True)
-class Run:
+class Run(Struct, frozen=True):
     """One device, one question."""
 
     seconds: float

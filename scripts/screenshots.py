@@ -7,8 +7,9 @@ import os
 import tempfile
 import time
 from collections.abc import Callable
-from dataclasses import replace
 from pathlib import Path
+
+from msgspec.structs import replace
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 

@@ -12,8 +12,9 @@ from __future__ import annotations
 import argparse
 import random
 from collections.abc import Iterator
-from dataclasses import dataclass
 from pathlib import Path
+
+from msgspec import Struct
 
 from oddbolt.catalog.screws import FORMING, NONE, Identified, Readings, identify, priors
 from oddbolt.catalog.tables import table
@@ -23,8 +24,7 @@ STEP_MM = 0.02
 BINS = 10
 
 
-@dataclass(frozen=True, slots=True)
-class Case:
+class Case(Struct, frozen=True):
     truth: str
     readings: Readings
     found: Identified
@@ -73,8 +73,7 @@ def _head(rng: random.Random, diameter: float) -> float:
     return diameter * rng.uniform(*table("screws.toml")["head_trust"]["diameter_over_thread"])
 
 
-@dataclass(frozen=True, slots=True)
-class Bin:
+class Bin(Struct, frozen=True):
     """Candidates whose odds lie in a tenth: how many, their mean odds, how many of them were right."""
 
     number: int

@@ -6,8 +6,9 @@ lie where the things are. Places are millimetres seen from the back, origin at t
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from typing import Any
+
+from msgspec import Struct, field
 
 from oddbolt.model.places import Spot
 
@@ -19,8 +20,7 @@ PHOTO_PX = (2400, 1600)
 Rect = tuple[float, float, float, float]
 
 
-@dataclass
-class Shape:
+class Shape(Struct):
     """How a part looks from above."""
 
     rect: Rect
@@ -31,8 +31,7 @@ class Shape:
     path: list[Spot] = field(default_factory=list)  # of a cable
 
 
-@dataclass
-class Scene:
+class Scene(Struct):
     shapes: dict[str, Shape] = field(default_factory=dict)
     spots: dict[str, list[Spot]] = field(default_factory=dict)  # joint -> places
     front_spots: dict[str, list[Spot]] = field(default_factory=dict)

@@ -7,9 +7,9 @@ from __future__ import annotations
 
 import random
 from collections.abc import Iterable
-from dataclasses import dataclass, field
 
 import numpy as np
+from msgspec import Struct, field
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QImage, QLinearGradient, QPainter, QPen, QRadialGradient
 from scipy import ndimage
@@ -21,8 +21,7 @@ RECESSES = ("PH", "PZ", "T", "PL", "Y", "HX")
 TRAINING, HELD_OUT = range(1000, 1014), range(2000, 2030)  # the split is fixed
 
 
-@dataclass
-class Picture:
+class Picture(Struct):
     """Pixels (height, width, 3) and where the screws are: kind 0 is the one that is clicked on."""
 
     pixels: np.ndarray

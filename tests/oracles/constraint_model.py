@@ -10,13 +10,11 @@ aside, and a removal only on its last place.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+from msgspec import Struct
 from ortools.sat.python import cp_model
 
 
-@dataclass(frozen=True)
-class Answer:
+class Answer(Struct, frozen=True):
     """What the solver came to: the least steps it found, its bound, and whether the two agree."""
 
     steps: int | None

@@ -9,7 +9,9 @@ modules with screws and a plug, a cell with adhesive and a plug, cables under th
 from __future__ import annotations
 
 import random
-from dataclasses import dataclass, field, replace
+
+from msgspec import Struct, field
+from msgspec.structs import replace
 
 from oddbolt.effort.times import KnownTimes
 from oddbolt.knowledge.guesses import settle
@@ -23,8 +25,7 @@ from oddbolt.search.planner import Planner
 DRIVERS = ("ph00", "ph0", "t5", "t3")
 
 
-@dataclass
-class Hidden:
+class Hidden(Struct):
     """The true device, and which hidings also keep from view."""
 
     parts: list[dict] = field(default_factory=lambda: [{"id": "base", "kind": "frame"}])

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections import Counter
-from dataclasses import replace
 
 import pytest
+from msgspec.structs import replace
 
 from oddbolt.knowledge.evidence import AllEvidence
 from oddbolt.knowledge.guesses import Guesses, settle

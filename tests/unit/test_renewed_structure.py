@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import random
-from dataclasses import replace
 
 import pytest
 from benchmarks.large_record import large_record
+from msgspec.structs import replace
 
 from oddbolt.knowledge import covering, evidence
 from oddbolt.model import exchange

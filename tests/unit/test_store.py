@@ -8,9 +8,9 @@ import random
 import sqlite3
 import subprocess
 import sys
-from dataclasses import replace
 
 import pytest
+from msgspec.structs import replace
 
 from oddbolt.model import exchange
 from oddbolt.model.label import TEXT, Label

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from oddbolt.catalog.tables import table
 from oddbolt.model.things import Part
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Component:
+class Component(Struct, frozen=True, kw_only=True):
     """A kind of part: what it is, where it sits, how it is held and opened, what is renewed with it, what to note."""
 
     kind: str
@@ -43,8 +43,7 @@ def chip_kind(part: Part) -> str:
     return "chip"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Expected:
+class Expected(Struct, frozen=True, kw_only=True):
     """Something one would expect to find: a kind (parts, chips), or words in a name; and how many."""
 
     id: str
@@ -63,8 +62,7 @@ def expected(category: str) -> list[Expected]:
     return found
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class FirstOut:
+class FirstOut(Struct, frozen=True, kw_only=True):
     """A group that waste rules ask to be taken out first."""
 
     id: str
@@ -82,8 +80,7 @@ def first_out() -> tuple[list[FirstOut], str]:
     return rows, f"{data['about']['source']}, {data['about']['edition']}"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class ConnectorType:
+class ConnectorType(Struct, frozen=True, kw_only=True):
     """A type of connector: how it opens and which way, what breaks, how often it may be mated (data sheets' range)."""
 
     type: str

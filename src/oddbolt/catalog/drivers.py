@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from oddbolt.catalog.tables import driver_for, table
 from oddbolt.model.refusal import Refusal
@@ -11,8 +12,7 @@ from oddbolt.model.refusal import Refusal
 HOLDS, STRIPS = "holds", "strips"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Drive:
+class Drive(Struct, frozen=True, kw_only=True):
     """A family of recesses. Sizes across in mm, as measured over the widest points in the screw."""
 
     code: str
@@ -31,8 +31,7 @@ class Drive:
         return [*self.across_mm, *self.larger_mm]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Mismatch:
+class Mismatch(Struct, frozen=True, kw_only=True):
     """A driver of another family, or of another size, and what comes of it."""
 
     driver: str  # code, or code and size
@@ -40,8 +39,7 @@ class Mismatch:
     text: str  # of the table; empty for a size beside
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Advice:
+class Advice(Struct, frozen=True, kw_only=True):
     """The driver for a recess: its tool id, its classes, second choices, and what strips."""
 
     drive: Drive

@@ -9,7 +9,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass, fields
+
+from msgspec import Struct
 
 from oddbolt.catalog.tables import table
 from oddbolt.catalog.threads import Thread, threads
@@ -21,8 +22,7 @@ BANDS = {"diameter_mm": (0.3, 8.0), "pitch_mm": (0.05, 2.5), "head_mm": (0.5, 16
 READINGS = {"diameter_mm": "diameter", "pitch_mm": "pitch", "head_mm": "head_mm"}
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Readings:
+class Readings(Struct, frozen=True, kw_only=True):
     """What was measured and seen; None where it was not. Lengths in mm; `drive` is a code as in data/drives.toml."""
 
     diameter_mm: float | None = None
@@ -37,17 +37,16 @@ class Readings:
     magnetic: bool | None = None
 
     def __post_init__(self) -> None:
-        for field in fields(self):
-            value = getattr(self, field.name)
-            if field.name.endswith("_mm") and value is not None and not 0 < value <= LARGEST_MM:
-                raise Refusal(field.name, "no-screw-length", value=value, most=LARGEST_MM)
+        for name in self.__struct_fields__:
+            value = getattr(self, name)
+            if name.endswith("_mm") and value is not None and not 0 < value <= LARGEST_MM:
+                raise Refusal(name, "no-screw-length", value=value, most=LARGEST_MM)
         if self.drive and self.drive not in {row["code"] for row in table("drives.toml")["drive"]}:
             raise Refusal("drive", "unknown-recess", text=self.drive[:20],
                           known=[row["code"] for row in table("drives.toml")["drive"]])
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class LikelyScrew:
+class LikelyScrew(Struct, frozen=True, kw_only=True):
     """A kind of screw and how likely it is, 0 to 1. For what follows no series the pitch is None."""
 
     name: str  # of the thread; "forming" and "none" for the kinds that have none
@@ -59,8 +58,7 @@ class LikelyScrew:
     heads: tuple[tuple[str, str], ...] = ()  # head forms whose standard fits the head as measured, and the standard
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Identified:
+class Identified(Struct, frozen=True, kw_only=True):
     """Candidates, likeliest first; sizes of the recess with their odds; the step of length; what to measure next."""
 
     candidates: tuple[LikelyScrew, ...]

@@ -6,10 +6,11 @@ import functools
 import os
 import sys
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 from importlib.resources import files
 from pathlib import Path
 from typing import Any
+
+from msgspec import Struct, field
 
 from oddbolt.model.folders import data_folder
 from oddbolt.model.refusal import Refusal
@@ -80,8 +81,7 @@ def _merged(shipped: Any, own: Any) -> Any:
     return own
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class JointKind:
+class JointKind(Struct, frozen=True, kw_only=True):
     name: str
     verb: str  # the usual verb of releasing it
     tool: str  # tool of the way it gets when none is recorded; "driver" stands for the fastener's driver
@@ -108,8 +108,7 @@ def driver_for(drive: str, size: str) -> str:
     return f"{drive}{size}".lower() if drive else "driver"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class ToolRow:
+class ToolRow(Struct, frozen=True, kw_only=True):
     id: str
     name: str
     tool_class: str  # none, basic, supplied_with_part, supplied_with_product, commercial, proprietary, unknown
@@ -159,8 +158,7 @@ def seconds_per_tmu() -> float:
     return table("most.toml")["seconds_per_tmu"]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class VerbRow:
+class VerbRow(Struct, frozen=True, kw_only=True):
     """A written verb: its Basic MOST sequence and the factors of its interval."""
 
     verb: str
@@ -173,8 +171,7 @@ def verb_row(verb: str) -> VerbRow | None:
     return VerbRow(verb=verb, most=row["most"], span=tuple(row["span"])) if row else None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class ScrewPractice:
+class ScrewPractice(Struct, frozen=True, kw_only=True):
     """How a bench screwdriver is used (data/screw_practice.toml): common practice, no source."""
 
     spun_up_to_mm: float
@@ -191,8 +188,7 @@ def screw_practice() -> ScrewPractice:
     return ScrewPractice(**table("screw_practice.toml")["turning"])
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Caution:
+class Caution(Struct, frozen=True, kw_only=True):
     """A caution in words, with the limit it rests on where there is a published one."""
 
     hazard: str
@@ -208,8 +204,7 @@ def caution(hazard: str) -> Caution | None:
     return Caution(hazard=hazard, **row) if row else None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class PartKind:
+class PartKind(Struct, frozen=True, kw_only=True):
     """A kind of part as it is met on the bench (data/part_kinds.toml)."""
 
     id: str
@@ -237,8 +232,7 @@ def part_kind(kind: str) -> PartKind:
     return part_kinds().get(kind) or PartKind(id=kind, kind=kind, name=kind.capitalize(), key="", plugs=True)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Category:
+class Category(Struct, frozen=True, kw_only=True):
     """What a new teardown of a device category begins with."""
 
     category: str
@@ -254,8 +248,7 @@ def categories() -> list[Category]:
                      hazards=tuple(row["hazards"])) for id_, row in table("categories.toml").items()]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class SafetyItem:
+class SafetyItem(Struct, frozen=True, kw_only=True):
     id: str
     text: str
     reason: str
@@ -265,8 +258,7 @@ def safety_items() -> list[SafetyItem]:
     return [SafetyItem(**row) for row in table("safety.toml")["item"]]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class MarkKind:
+class MarkKind(Struct, frozen=True, kw_only=True):
     """A kind of joint as it is marked on the bench (data/mark_kinds.toml)."""
 
     id: str
@@ -288,8 +280,7 @@ def mark_kinds() -> dict[str, MarkKind]:
             for id_, row in table("mark_kinds.toml").items()}
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class BondMethod:
+class BondMethod(Struct, frozen=True, kw_only=True):
     """A way of parting a bond (data/bonds.toml): acts as they would be written, without times that are not known."""
 
     id: str
@@ -327,8 +318,7 @@ def line_types() -> dict[str, str]:
             **{word: type_ for row in rows for word, type_ in row.typed.items()}}
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class CoveringKinds:
+class CoveringKinds(Struct, frozen=True, kw_only=True):
     """Kinds of thing by how they cover others (data/covering.toml)."""
 
     large: frozenset[str]
@@ -340,4 +330,4 @@ class CoveringKinds:
 @functools.cache
 def covering_kinds() -> CoveringKinds:
     rows = table("covering.toml")
-    return CoveringKinds(**{name: frozenset(rows[name]) for name in CoveringKinds.__dataclass_fields__})
+    return CoveringKinds(**{name: frozenset(rows[name]) for name in CoveringKinds.__struct_fields__})

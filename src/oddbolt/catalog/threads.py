@@ -7,9 +7,10 @@ from __future__ import annotations
 
 import functools
 import math
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
+
+from msgspec import Struct
 
 from oddbolt.catalog.tables import corrections_folder, table
 
@@ -17,8 +18,7 @@ METRIC = ("coarse", "larger", "miniature")
 FAMILIES = (*METRIC, "inch")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Thread:
+class Thread(Struct, frozen=True, kw_only=True):
     """A thread by its name; lengths in mm, `choice` is the column of ISO 261."""
 
     name: str

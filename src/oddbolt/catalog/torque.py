@@ -10,7 +10,8 @@ A guide: the maker's service instructions come first.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from oddbolt.catalog.tables import table
 from oddbolt.catalog.threads import Thread, thread_named
@@ -25,8 +26,7 @@ SPELLINGS = {"nm": "N·m", "ncm": "N·cm", "mnm": "mN·m", "kgfcm": "kgf·cm", "
              "ozfin": "ozf·in", "ozin": "ozf·in", "inoz": "ozf·in"}
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class TorqueCheck:
+class TorqueCheck(Struct, frozen=True, kw_only=True):
     """A torque and what it is held against, N·m; `slips` are units in which the number would be plausible, likeliest
     first."""
 

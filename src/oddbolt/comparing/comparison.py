@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from oddbolt.model.things import Teardown
 from oddbolt.search.planner import Planner
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Comparison:
+class Comparison(Struct, frozen=True, kw_only=True):
     """Parts of two devices, pair by pair, and roles that only one of them has."""
 
     one: Planner

@@ -7,9 +7,11 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Container
-from dataclasses import dataclass, replace
 from functools import reduce
 from operator import or_
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from oddbolt.conditions.network import Condition, Network, bits, must_of, musts, reach_order, relevant, transposed
 from oddbolt.rules.counting import ANY_SIDE, ActKind
@@ -19,8 +21,7 @@ LIVE = -1  # in place of a way: done before the device is safe
 Exempt = tuple[str, int]  # a thing, and its way or LIVE
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Case:
+class Case(Struct, frozen=True, kw_only=True):
     """Units that may be used, with their conditions, towards a goal that can be reached."""
 
     network: Network
@@ -36,8 +37,7 @@ class Case:
     required: int  # units in every sequence that reaches the goal
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Reach:
+class Reach(Struct, frozen=True, kw_only=True):
     """What can ever be done under some conditions, whatever the goal: found once, used for every goal."""
 
     conditions: dict[int, Condition]

@@ -9,7 +9,8 @@ from __future__ import annotations
 
 from collections import deque
 from collections.abc import Callable, Container, Iterable, Iterator, Mapping
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from oddbolt.rules.counting import ActKind, Convention, kind_of
 from oddbolt.rules.device_state import Operation
@@ -35,8 +36,7 @@ def bits(mask: int) -> Iterator[int]:
         mask ^= low
 
 
-@dataclass(frozen=True, slots=True)
-class Condition:
+class Condition(Struct, frozen=True):
     """All of `need`, one of each of `anys`, and of each of `ors` at least one clause."""
 
     need: int = 0
@@ -124,8 +124,7 @@ def _implies(stronger: Clause, weaker: Clause) -> bool:
         mask & need or any(other & ~mask == 0 for other in anys) for mask in weak_anys)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Unit:
+class Unit(Struct, frozen=True, kw_only=True):
     """What is done in one go."""
 
     operations: tuple[Operation, ...]

@@ -12,8 +12,9 @@ References:
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
+
+from msgspec import Struct
 
 from oddbolt.catalog.tables import alike_weights
 
@@ -32,8 +33,7 @@ RINGS, SPOKES = 14, 72
 SMALLEST_PX, LARGEST_PX = 5.0, 60.0  # radii that are looked for where none is known
 
 
-@dataclass(frozen=True, slots=True)
-class Likeness:
+class Likeness(Struct, frozen=True):
     """A place and how much it looks like the seeds, 0 to 1."""
 
     x: float
@@ -41,8 +41,7 @@ class Likeness:
     score: float
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class Example:
+class Example(Struct, frozen=True, eq=False):
     """A place that shows, or does not show, what is looked for; its pixels need to reach twice the radius round it."""
 
     pixels: Pixels
@@ -51,8 +50,7 @@ class Example:
     radius_px: float
 
 
-@dataclass(frozen=True, slots=True)
-class Look:
+class Look(Struct, frozen=True):
     """What a place looks like, whichever way it is turned."""
 
     polar: Pixels  # (RINGS, SPOKES), zero mean, unit norm

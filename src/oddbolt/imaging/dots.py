@@ -8,8 +8,9 @@ from __future__ import annotations
 
 import math
 from collections import deque
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
+
+from msgspec import Struct
 
 from oddbolt.imaging.scale import Plane, plane_of_points
 
@@ -27,8 +28,7 @@ NEAR = 0.22  # of the pitch: how far off its place on the lattice a spot may lie
 STARTS = 40  # spots that a lattice is tried to be grown from
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class DotSheet:
+class DotSheet(Struct, frozen=True, kw_only=True):
     """What was found: middles of dots (px) with their row and column, and the plane through them."""
 
     spots: tuple[tuple[float, float], ...]

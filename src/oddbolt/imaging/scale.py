@@ -11,8 +11,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
+
+from msgspec import Struct
 
 from oddbolt.model.places import Spot
 from oddbolt.model.things import Plane
@@ -27,8 +28,7 @@ CARD_MM = (85.60, 53.98)  # [1]
 CLICK_SD_PX = 1.0  # how well a point is clicked: common practice, no source
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Length:
+class Length(Struct, frozen=True, kw_only=True):
     """A length in mm with its standard deviation; `parallax_per_mm` is its relative error for each mm of height."""
 
     mm: float

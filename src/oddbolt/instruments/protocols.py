@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Protocol
 
+from msgspec import Struct
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Reading:
+
+class Reading(Struct, frozen=True, kw_only=True):
     """One reading with its unit and the standard deviation the instrument states for it."""
 
     value: float
@@ -58,8 +58,7 @@ class FootSwitch(Protocol):
     def on_press(self, does: Callable[[], None]) -> None: ...
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class BenchInstruments:
+class BenchInstruments(Struct, frozen=True, kw_only=True):
     """What is connected; None where nothing is. `name` is shown, so that nobody takes drawn photographs for real."""
 
     name: str = ""

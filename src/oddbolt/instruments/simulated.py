@@ -5,14 +5,14 @@ from __future__ import annotations
 import math
 import random
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
 from typing import Any
+
+from msgspec import Struct, field
 
 from oddbolt.instruments.protocols import InstrumentFault, Reading
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Stand:
+class Stand(Struct, frozen=True, kw_only=True):
     """How camera and lamp happen to stand for one photograph."""
 
     seed: int
@@ -22,8 +22,7 @@ class Stand:
     brightness: float
 
 
-@dataclass(slots=True)
-class SimulatedCamera:
+class SimulatedCamera(Struct):
     """Draws the device in its present state, slightly moved and lit differently each time.
 
     `draw` makes the picture; it is handed in, because drawing is another layer's business.
@@ -44,8 +43,7 @@ class SimulatedCamera:
         return self.draw(side, stand)
 
 
-@dataclass(slots=True)
-class SimulatedScale:
+class SimulatedScale(Struct):
     """Weighs what lies on it, to 0.1 g with 0.05 g of scatter."""
 
     on_it_g: float = 0.0
@@ -55,8 +53,7 @@ class SimulatedScale:
         return Reading(value=round(max(0.0, self.on_it_g + self.rng.gauss(0, 0.05)), 1), unit="g", sd=0.05)
 
 
-@dataclass(slots=True)
-class SimulatedThermometer:
+class SimulatedThermometer(Struct):
     """A plate that warms towards its setting, first order."""
 
     setting_c: float = 20.0
@@ -71,8 +68,7 @@ class SimulatedThermometer:
         return Reading(value=round(value, 1), unit="degC", sd=0.4)
 
 
-@dataclass(slots=True)
-class SimulatedTorqueDriver:
+class SimulatedTorqueDriver(Struct):
     last_ncm: float = 0.0
     rng: random.Random = field(default_factory=lambda: random.Random(4))
 
@@ -81,8 +77,7 @@ class SimulatedTorqueDriver:
         return Reading(value=round(max(0.0, value * (1 + self.rng.gauss(0, 0.02))), 2), unit="N·cm", sd=0.02 * value)
 
 
-@dataclass(slots=True)
-class SimulatedStrapTester:
+class SimulatedStrapTester(Struct):
     worn: bool = True
     rng: random.Random = field(default_factory=lambda: random.Random(5))
 
@@ -92,8 +87,7 @@ class SimulatedStrapTester:
         return Reading(value=round(max(0.8, self.rng.gauss(1.1, 0.05)), 2), unit="Mohm", sd=0.05)
 
 
-@dataclass(slots=True)
-class SimulatedFootSwitch:
+class SimulatedFootSwitch(Struct):
     _does: list[Callable[[], None]] = field(default_factory=list)
 
     def on_press(self, does: Callable[[], None]) -> None:

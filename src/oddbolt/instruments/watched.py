@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from pathlib import Path
+
+from msgspec import Struct, field
 
 PHOTOS = frozenset((".jpg", ".jpeg", ".png", ".webp", ".tif", ".tiff", ".bmp"))
 
 
-@dataclass(slots=True)
-class WatchedFolder:
+class WatchedFolder(Struct):
     """New photographs in a folder. A file counts when its size has not changed between two looks: it is whole then."""
 
     folder: Path

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from oddbolt.model.places import Spot
 from oddbolt.model.snapshot import of_snapshot
@@ -17,8 +17,7 @@ AT_THE_EDGE = ("screw", "clip", "press-fit")  # what holds a part at its edge, s
 Box = tuple[float, float, float, float]
 
 
-@dataclass(frozen=True, slots=True)
-class _Placed:
+class _Placed(Struct, frozen=True):
     side: str
     spots: tuple[Spot, ...]
     outline: tuple[Spot, ...]

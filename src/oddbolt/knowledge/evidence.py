@@ -9,9 +9,11 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
+
+from msgspec import Struct, field
+from msgspec.structs import replace
 
 from oddbolt.model.snapshot import of_snapshot
 from oddbolt.model.things import Joint, LogEntry, Teardown
@@ -23,8 +25,7 @@ HIDES, WITHIN, WAY = "hides", "within", "way"  # kinds of question, docs/format.
 LIFTABLE_JOINTS = frozenset(("swing", "film"))  # joints that uncover something when they are released
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Evidence:
+class Evidence(Struct, frozen=True, kw_only=True):
     """What is known of what hides one thing. Ids in the order in which they were cleared."""
 
     thing: str
@@ -41,8 +42,7 @@ class Evidence:
         return tuple(x for x in self.candidates if x not in self.hides)
 
 
-@dataclass(slots=True)
-class _Pass:
+class _Pass(Struct):
     """One pass of the log: what was cleared, in order, and when each thing was first within reach."""
 
     cleared: list[str] = field(default_factory=list)

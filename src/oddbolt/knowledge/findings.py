@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from oddbolt.model.things import Teardown
 from oddbolt.rules.blocked import blocking_set, never_free
@@ -10,8 +10,7 @@ from oddbolt.rules.replay import readings, replay
 from oddbolt.rules.structure import Alternatives, Structure, structure_of
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Finding:
+class Finding(Struct, frozen=True, kw_only=True):
     """`code` says what; `thing` where; `others` what else is concerned; `figures` what was counted."""
 
     code: str

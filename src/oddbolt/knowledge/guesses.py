@@ -8,8 +8,10 @@ lifted; on the underside of something lifted, what faced it is the base; never w
 from __future__ import annotations
 
 from collections.abc import Collection, Mapping
-from dataclasses import dataclass, replace
 from functools import cached_property
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from oddbolt.catalog.tables import covering_kinds
 from oddbolt.knowledge.covering import places_of
@@ -25,8 +27,7 @@ ODDS_FLAT, ODDS_OTHER = 0.10, 0.03
 Reasons = dict[str, tuple[str, float]]  # hider -> why, and how likely
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Guess:
+class Guess(Struct, frozen=True, kw_only=True):
     """`behind` as it would be recorded; `code` and `things` say why; `odds` how likely each open candidate hides it."""
 
     behind: tuple[tuple[str, ...], ...]

@@ -20,7 +20,9 @@ from __future__ import annotations
 import math
 import random
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from oddbolt.knowledge.evidence import HIDES, WAY, WITHIN
 from oddbolt.knowledge.guesses import ASSUMED, Guess, Guesses
@@ -34,8 +36,7 @@ Pair = tuple[str, str]  # thing, hider
 World = dict[Pair, bool]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Question:
+class Question(Struct, frozen=True, kw_only=True):
     """What an answer would settle. `guess` is the answer as guessed now, by thing: true where `about` hides it (hides),
     where it was within reach before (within), or the hiders (way)."""
 

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections import Counter
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from oddbolt.catalog.defaults import ways_of
 from oddbolt.model.things import Fastener, Teardown
@@ -12,8 +13,7 @@ from oddbolt.rules.replay import readings
 SAME_LOOK_MM = 0.3  # heads that differ by less are taken for each other: common practice, no source
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Alert:
+class Alert(Struct, frozen=True, kw_only=True):
     code: str  # live, count-short, look-alike, solvent-beside-heat
     things: tuple[str, ...]
     figures: tuple[tuple[str, float], ...] = ()

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 from typing import Any
+
+from msgspec import Struct, field
 
 TEXT = "text"  # a label of a document from before labels were codes: its words, as they were
 
 
-@dataclass(frozen=True, slots=True)
-class Label:
+class Label(Struct, frozen=True):
     """`code` names the verb; `data` holds JSON values, things as `model.naming.called` gives them."""
 
     code: str

@@ -7,12 +7,13 @@ are remembered in `given`, so that a default which was written out stays written
 
 from __future__ import annotations
 
-import dataclasses
 import functools
 import math
-from collections.abc import Mapping
-from dataclasses import dataclass, field
+from collections.abc import Callable, Mapping
+from operator import attrgetter
 from typing import Any, ClassVar
+
+from msgspec import Struct, field
 
 from oddbolt.model.refusal import Refusal
 
@@ -71,8 +72,7 @@ class _Anything(Shape):
         return {}
 
 
-@dataclass(frozen=True)
-class Number(Shape):
+class Number(Shape, Struct, frozen=True):
     """A finite number; not negative, unless `minimum` is None."""
 
     whole: bool = False
@@ -95,8 +95,7 @@ class Number(Shape):
         return {"type": kind} if self.minimum is None else {"type": kind, "minimum": self.minimum}
 
 
-@dataclass(frozen=True)
-class OneOf(Shape):
+class OneOf(Shape, Struct, frozen=True):
     """One of a closed list of words."""
 
     words: tuple[str, ...]
@@ -112,8 +111,7 @@ class OneOf(Shape):
         return {"enum": list(self.words)}
 
 
-@dataclass(frozen=True)
-class ListOf(Shape):
+class ListOf(Shape, Struct, frozen=True):
     """A list, held as a tuple."""
 
     item: Shape
@@ -130,8 +128,7 @@ class ListOf(Shape):
         return {"type": "array", "items": self.item.schema(definitions)}
 
 
-@dataclass(frozen=True)
-class OrNull(Shape):
+class OrNull(Shape, Struct, frozen=True):
     item: Shape
 
     def read(self, value: Any, path: str) -> Any:
@@ -180,16 +177,21 @@ COUNT = Number(whole=True, minimum=1)
 INDEX = Number(whole=True)
 
 
+class Key:
+    """A declared key of a record class, until the class is made."""
+
+    __slots__ = ("default", "doc", "name", "shape")
+
+    def __init__(self, shape: Shape, default: Any, name: str, doc: str) -> None:
+        self.shape, self.default, self.name, self.doc = shape, default, name, doc
+
+
 def key(shape: Shape, default: Any = _REQUIRED, *, name: str = "", doc: str = "") -> Any:
     """Declare a key of a record; `name` where the JSON key is not usable as a Python name."""
-    metadata = {"shape": shape, "name": name, "doc": doc}
-    if default is _REQUIRED:
-        return field(metadata=metadata)
-    return field(default=default, metadata=metadata)
+    return Key(shape, default, name, doc)
 
 
-@dataclass(frozen=True)
-class KeySpec:
+class KeySpec(Struct, frozen=True):
     attribute: str
     name: str
     shape: Shape
@@ -201,28 +203,53 @@ class KeySpec:
         return self.default is _REQUIRED
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Record:
-    """Base of everything that is an object in the exchange file."""
+class _RecordMeta(type(Struct)):  # type: ignore[misc]
+    """Takes the declared keys out of the body of a record class; what is left of each is its default."""
+
+    def __new__(cls, name: str, bases: tuple[type, ...], body: dict[str, Any], **options: Any) -> Any:
+        keys = {attribute: value for attribute, value in body.items() if isinstance(value, Key)}
+        for attribute, one in keys.items():
+            del body[attribute]
+            if one.default is not _REQUIRED:
+                body[attribute] = one.default
+        inherited = {n: spec for base in bases for n, spec in getattr(base, "specs_by_name", {}).items()}
+        body["specs_by_name"] = inherited | {
+            one.name or attribute: KeySpec(attribute, one.name or attribute, one.shape, one.default, one.doc)
+            for attribute, one in keys.items()}
+        return super().__new__(cls, name, bases, body, **{"frozen": True, "kw_only": True, **options})
+
+
+class Record(Struct, metaclass=_RecordMeta):
+    """Base of everything that is an object in the exchange file. Frozen; keys by name only."""
 
     extra: Mapping[str, Any] = field(default_factory=dict)  # keys we do not know, written back as they came
     # Keys that were present when read are written out even at their default. Nothing else is decided by this: what a
     # person said is in `said`, so it is told apart after reopening too.
-    given: frozenset[str] = field(default=frozenset(), compare=False)
+    given: frozenset[str] = frozenset()
 
     noun: ClassVar[str] = "object"
+    specs_by_name: ClassVar[dict[str, KeySpec]]
+
+    def __eq__(self, other: object) -> bool:
+        """Equal in all but what was written out."""
+        if self is other:
+            return True
+        if type(other) is not type(self):
+            return NotImplemented
+        values = _compared(type(self))
+        return bool(values(self) == values(other))
+
+    __hash__ = None  # type: ignore[assignment]
 
 
 @functools.cache
+def _compared(cls: type[Record]) -> Callable[[object], Any]:
+    return attrgetter(*(name for name in cls.__struct_fields__ if name != "given"))
+
+
 def specs(cls: type[Record]) -> dict[str, KeySpec]:
     """The declared keys of a record class by JSON name, in the order they are written."""
-    found = {}
-    for item in dataclasses.fields(cls):
-        if "shape" in item.metadata:
-            name = item.metadata["name"] or item.name
-            default = _REQUIRED if item.default is dataclasses.MISSING else item.default
-            found[name] = KeySpec(item.name, name, item.metadata["shape"], default, item.metadata["doc"])
-    return found
+    return cls.specs_by_name
 
 
 def read_record(cls: type[Record], value: Any, path: str) -> Any:
@@ -270,8 +297,7 @@ def record_schema(cls: type[Record], definitions: dict[str, Any]) -> dict[str, A
     return {"$ref": f"#/$defs/{title}"}
 
 
-@dataclass(frozen=True)
-class RecordOf(Shape):
+class RecordOf(Shape, Struct, frozen=True):
     cls: type[Record]
 
     def read(self, value: Any, path: str) -> Any:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, ClassVar
 
@@ -45,11 +44,6 @@ OUTCOMES = ("ok", "damaged", "destroyed", "failed", "lost", "found")
 SIDE, BASIS, BEHIND = OneOf(SIDES), OneOf(BASES), ListOf(TEXTS)
 
 
-def record(cls: type) -> type:
-    return dataclass(frozen=True, slots=True, kw_only=True)(cls)
-
-
-@record
 class Device(Record):
     noun: ClassVar[str] = "device"
     name: str = key(TEXT, "")
@@ -63,7 +57,6 @@ class Device(Record):
     notes: str = key(TEXT, "")
 
 
-@record
 class Settings(Record):
     """The convention by which steps are counted and times are added (EN 45554 leaves room for readings)."""
 
@@ -77,7 +70,6 @@ class Settings(Record):
     turn_s: float = key(SECONDS, 3.6, doc="seconds for a turn of the device")
 
 
-@record
 class Tool(Record):
     noun: ClassVar[str] = "tool"
     id: str = key(TEXT)
@@ -85,7 +77,6 @@ class Tool(Record):
     tool_class: str = key(TEXT, "", name="class", doc="basic, supplied_with_part, commercial, proprietary, ...")
 
 
-@record
 class Fastener(Record):
     noun: ClassVar[str] = "fastener"
     id: str = key(TEXT, doc="the letter on the tray")
@@ -98,7 +89,6 @@ class Fastener(Record):
     colour: str = key(TEXT, "")
 
 
-@record
 class Spare(Record):
     noun: ClassVar[str] = "spare"
     available: str = key(TEXT, "")
@@ -107,7 +97,6 @@ class Spare(Record):
     after: tuple[str, ...] = key(TEXTS, ())
 
 
-@record
 class Fact(Record):
     noun: ClassVar[str] = "fact"
     name: str = key(TEXT)
@@ -116,7 +105,6 @@ class Fact(Record):
     basis: str = key(BASIS, "told")
 
 
-@record
 class Act(Record):
     noun: ClassVar[str] = "act"
     tool: str = key(TEXT, HAND)
@@ -128,7 +116,6 @@ class Act(Record):
     limits: tuple[Any, ...] = key(ListOf(ANYTHING), ())
 
 
-@record
 class Way(Record):
     """One way to release a joint: acts in order. In the file a single act may stand in the way itself (`inline`)."""
 
@@ -176,7 +163,6 @@ class _WayShape(Shape):
         return reference
 
 
-@record
 class Joint(Record):
     noun: ClassVar[str] = "joint"
     id: str = key(TEXT)
@@ -208,7 +194,6 @@ class Joint(Record):
         return name in self.said
 
 
-@record
 class Part(Record):
     noun: ClassVar[str] = "part"
     id: str = key(TEXT)
@@ -239,7 +224,6 @@ class Part(Record):
         return name in self.said
 
 
-@record
 class Pass(Record):
     noun: ClassVar[str] = "pass"
     pass_: int = key(COUNT, 1, name="pass")
@@ -248,7 +232,6 @@ class Pass(Record):
     place: str = key(TEXT, "")
 
 
-@record
 class LogEntry(Record):
     noun: ClassVar[str] = "log-entry"
     id: str = key(TEXT)
@@ -270,7 +253,6 @@ class LogEntry(Record):
     amends: str | None = key(OrNull(TEXT), None, doc="the entry whose reading this one corrects")
 
 
-@record
 class Mark(Record):
     noun: ClassVar[str] = "mark"
     thing: str = key(TEXT)
@@ -281,7 +263,6 @@ class Mark(Record):
     angle_deg: float | None = key(OrNull(Number()), None, doc="opening direction, clockwise from the photo's right")
 
 
-@record
 class Plane(Record):
     """Where a known figure lay on the photograph: takes pixels to mm, lens included."""
 
@@ -294,7 +275,6 @@ class Plane(Record):
                                                                 "than four")
 
 
-@record
 class View(Record):
     noun: ClassVar[str] = "view"
     id: str = key(TEXT)
@@ -308,7 +288,6 @@ class View(Record):
     portrait: str | None = key(OrNull(TEXT), None, doc="the part that it shows by itself; then it is no state")
 
 
-@record
 class Refit(Record):
     noun: ClassVar[str] = "refit-entry"
     do: str = key(OneOf(REFIT_VERBS))
@@ -317,7 +296,6 @@ class Refit(Record):
     text: str = key(TEXT, "")
 
 
-@record
 class Opinion(Record):
     noun: ClassVar[str] = "opinion"
     by: str = key(TEXT, "")
@@ -326,7 +304,6 @@ class Opinion(Record):
     reasons: str = key(TEXT, "")
 
 
-@record
 class Answer(Record):
     noun: ClassVar[str] = "answer"
     method: str = key(TEXT)
@@ -341,8 +318,7 @@ def _list(cls: type[Record]) -> Any:
     return key(ListOf(RecordOf(cls)), ())
 
 
-@dataclass(frozen=True, kw_only=True)
-class Teardown(Record):
+class Teardown(Record, dict=True):
     """One device taken apart: a snapshot. Every change makes a new one that shares what did not change."""
 
     noun: ClassVar[str] = "teardown"

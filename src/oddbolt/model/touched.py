@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import json
 from collections.abc import Collection, Iterable, Mapping
-from dataclasses import dataclass, field
 from typing import Any
+
+from msgspec import Struct, field
 
 from oddbolt.model.shapes import specs
 from oddbolt.model.things import Teardown
@@ -13,16 +14,14 @@ from oddbolt.model.things import Teardown
 SECTIONS = tuple(specs(Teardown))
 
 
-@dataclass(frozen=True, slots=True)
-class InSection:
+class InSection(Struct, frozen=True):
     """What was touched of one section."""
 
     ids: frozenset[str] = frozenset()  # of records that came, went or differ
     keys: frozenset[str] = frozenset()  # that differ; of a record that came or went, all it has
 
 
-@dataclass(frozen=True, slots=True)
-class Touched:
+class Touched(Struct, frozen=True):
     """By section. A section that is not in it is as it was."""
 
     sections: Mapping[str, InSection] = field(default_factory=dict)

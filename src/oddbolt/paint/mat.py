@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 
+from msgspec import Struct
 from PySide6.QtCore import QBuffer, QIODevice, QLineF, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPen, QPolygonF
 from PySide6.QtSvg import QSvgGenerator
@@ -22,8 +22,7 @@ FAINT = 0.28  # how strongly the photograph is printed
 
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Place:
+class Place(Struct, frozen=True, kw_only=True):
     """A bolt's place: mm from the upper left corner of the photograph, its number on the mat and its letter."""
 
     x_mm: float
@@ -33,8 +32,7 @@ class Place:
     drive: str
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Mat:
+class Mat(Struct, frozen=True, kw_only=True):
     """A layer at true scale."""
 
     width_mm: float
@@ -45,8 +43,7 @@ class Mat:
     picture: QImage | None = None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Tile:
+class Tile(Struct, frozen=True, kw_only=True):
     """What one sheet shows: a part of the mat, mm, and its place among the sheets."""
 
     column: int

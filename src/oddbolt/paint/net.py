@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+from msgspec import Struct
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPainterPath, QPen
 
@@ -14,8 +13,7 @@ BOX = (128.0, 30.0)
 ROW = 40.0
 
 
-@dataclass(frozen=True, slots=True)
-class NetPlace:
+class NetPlace(Struct, frozen=True):
     """Where a part stands: its box, and how far it is from the middle (negative: to the left)."""
 
     part: str

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
+from msgspec import Struct
 from PySide6.QtCore import QBuffer, QIODevice, QLineF, QMarginsF, QPointF, QRectF, QSizeF
 from PySide6.QtGui import QColor, QFont, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
 
@@ -15,8 +15,7 @@ RULER_MM = 100
 INK = QColor("#000000")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Page:
+class Page(Struct, frozen=True, kw_only=True):
     """A page by name, upright or lying."""
 
     name: str = "A4"

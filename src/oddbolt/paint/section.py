@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 
+from msgspec import Struct
 from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPainterPath, QPen, QPixmap
 
@@ -25,8 +25,7 @@ THINNEST = 25.0
 NARROWEST = 96.0
 
 
-@dataclass(frozen=True, slots=True)
-class Placed:
+class Placed(Struct, frozen=True):
     """A layer where it is drawn."""
 
     node: Node

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from oddbolt.catalog.threads import Thread, thread_named
 from oddbolt.catalog.torque import TorqueCheck, check_torque
@@ -18,8 +18,7 @@ SAME_MM = 0.25  # less than this is no difference that a swap would show
 TOO_LONG, TOO_SHORT, OTHER_THREAD, LOOSE, OTHER_HEAD = "too-long", "too-short", "other-thread", "loose", "other-head"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class BoltType:
+class BoltType(Struct, frozen=True, kw_only=True):
     """A letter of the tray and its counts by every account; None where an account says nothing."""
 
     fastener: Fastener
@@ -61,8 +60,7 @@ def _marks_shown(teardown: Teardown) -> dict[str, int]:
 
 # -- look-alikes
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Swap:
+class Swap(Struct, frozen=True, kw_only=True):
     """What comes of one letter in the holes of another. `mm` is by how much; `parts` are what it would reach."""
 
     code: str
@@ -72,8 +70,7 @@ class Swap:
     parts: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class LookAlike:
+class LookAlike(Struct, frozen=True, kw_only=True):
     """Two letters taken for each other: how alike, 0 to 1; what tells them apart; what a swap does."""
 
     one: str
@@ -165,8 +162,7 @@ def _reached(teardown: Teardown, joints: list[Joint]) -> tuple[str, ...]:
 
 # -- torques
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class TorqueFinding:
+class TorqueFinding(Struct, frozen=True, kw_only=True):
     """A torque as written down, where, and what it is held against; `refusal` where it cannot be judged."""
 
     joint: str

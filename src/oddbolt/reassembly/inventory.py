@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from oddbolt.catalog.components import Expected, FirstOut, chip_kind, component_of, expected, first_out
 from oddbolt.catalog.defaults import ways_of
@@ -22,8 +23,7 @@ HEAD_HEIGHT_SHARE = 0.45  # height of a head by the thread's diameter: common pr
 
 # -- the tree
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Branch:
+class Branch(Struct, frozen=True, kw_only=True):
     """A part with what lies on it, in the order of the record."""
 
     part: Part
@@ -47,8 +47,7 @@ def tree_of(teardown: Teardown, structure: Structure) -> Branch:
 
 # -- what is missing
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Missing:
+class Missing(Struct, frozen=True, kw_only=True):
     """Something expected and not found; `answered` where a person said that this device has none."""
 
     expected: Expected
@@ -80,8 +79,7 @@ def _is(part: Part, one: Expected) -> bool:
 
 # -- masses
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class MassBalance:
+class MassBalance(Struct, frozen=True, kw_only=True):
     """Grams: parts as weighed, bolts by their geometry, the whole device; what is left is not explained."""
 
     parts_g: float
@@ -195,8 +193,7 @@ def moisture(teardown: Teardown, structure: Structure) -> list[tuple[str, str]]:
 
 # -- tools and orders
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Kit:
+class Kit(Struct, frozen=True, kw_only=True):
     """Tools with their class, in the order of first use."""
 
     tools: tuple[tuple[str, str], ...]
@@ -250,8 +247,7 @@ def class_of(teardown: Teardown, tool: str) -> str:
     return own or tool_row(tool).tool_class
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Order:
+class Order(Struct, frozen=True, kw_only=True):
     """Something to renew: a joint's fixing or a part, and why."""
 
     thing: str
@@ -281,8 +277,7 @@ def to_order(teardown: Teardown, structure: Structure) -> list[Order]:
 
 # -- one part
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class PartSheet:
+class PartSheet(Struct, frozen=True, kw_only=True):
     """What is on record of a part, gathered."""
 
     part: Part

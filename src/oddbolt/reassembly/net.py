@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from oddbolt.catalog.components import ConnectorType, connector_types
 from oddbolt.model.things import Joint, Teardown
@@ -14,8 +14,7 @@ IN_PLACE, SWUNG, LIFTED = "in place", "swung open", "lifted"
 ELECTRIC = ("connector", "contact", "solder")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Link:
+class Link(Struct, frozen=True, kw_only=True):
     """Two parts joined by one or more connectors, perhaps by way of a cable that is a part of its own."""
 
     one: str
@@ -25,8 +24,7 @@ class Link:
     is_open: bool = False
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Tether:
+class Tether(Struct, frozen=True, kw_only=True):
     """A part that is lifted or swung open and still tied to another by this link."""
 
     part: str
@@ -34,8 +32,7 @@ class Tether:
     link: Link
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Net:
+class Net(Struct, frozen=True, kw_only=True):
     """Parts in the order of the record with their state, the links among them, and what is tethered."""
 
     parts: tuple[tuple[str, str], ...]  # part, state
@@ -129,8 +126,7 @@ def _tethers(links: list[Link], pieces: list[Piece]) -> list[Tether]:
 
 # -- mating cycles
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Cycles:
+class Cycles(Struct, frozen=True, kw_only=True):
     """How often a connector was opened and closed in this record, against what its type usually bears."""
 
     joint: str

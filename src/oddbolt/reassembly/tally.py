@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from oddbolt.model.things import Teardown
 from oddbolt.rules.replay import OUTCOMES_THAT_RELEASE, readings
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class BoltTally:
+class BoltTally(Struct, frozen=True, kw_only=True):
     """Bolts by the log. `uncertain` joints have no count; their bolts are in neither figure."""
 
     out: int

@@ -8,8 +8,9 @@ practice, no source. The maker's instructions come first.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Any
+
+from msgspec import Struct
 
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Mark, Teardown, View
@@ -18,8 +19,7 @@ GIVEN, LOOSELY_FIRST = "given", "loosely-first"
 STARTED, TIGHT = "started", "tight"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Round:
+class Round(Struct, frozen=True, kw_only=True):
     """One pass over the screws: numbers of their marks in order, how far, and with what torque where that is told."""
 
     level: str
@@ -28,8 +28,7 @@ class Round:
     unit: str = ""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class TighteningPlan:
+class TighteningPlan(Struct, frozen=True, kw_only=True):
     """Rounds, and where they come from: refit, order (of the joint), crosswise."""
 
     joint: str

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from oddbolt.model.things import Mark, Teardown, View
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Compartment:
+class Compartment(Struct, frozen=True, kw_only=True):
     """Bolts of one joint: they go back into the same holes, so they lie together."""
 
     joint: str
@@ -17,8 +16,7 @@ class Compartment:
     marks: tuple[Mark, ...]  # on the layer's photograph, in the order of their numbers
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class TrayLayer:
+class TrayLayer(Struct, frozen=True, kw_only=True):
     """Compartments of the bolts that are undone in one state of the device; no view where no photograph shows them."""
 
     view: View | None

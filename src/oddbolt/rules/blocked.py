@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from oddbolt.rules.device_state import NEVER, DeviceState, Operation
 from oddbolt.rules.structure import Alternatives, Structure
@@ -116,8 +117,7 @@ def can_free(structure: Structure, targets: tuple[str, ...], lifted: frozenset[s
 FEW_PARTS = 7
 
 
-@dataclass(frozen=True, slots=True)
-class _Goal:
+class _Goal(Struct, frozen=True):
     parts: frozenset[str]
     joints: frozenset[str]
 

@@ -6,7 +6,8 @@ The settings are made ready for counting in `Convention`; `count` walks a sequen
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from oddbolt.catalog.policies import gives
 from oddbolt.model.things import HAND, Settings
@@ -22,8 +23,7 @@ def milliseconds(seconds: float) -> int:
     return round(seconds * 1000)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class ActKind:
+class ActKind(Struct, frozen=True, kw_only=True):
     """What the counting rules need to know of an act or a removal."""
 
     tool_class: str | None  # None: a manual act that is aside
@@ -91,8 +91,7 @@ def number_steps(kinds: Iterable[ActKind]) -> tuple[list[int], int]:
     return numbers, step + extra
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Timed:
+class Timed(Struct, frozen=True, kw_only=True):
     """An operation of a counted sequence."""
 
     operation: Operation
@@ -103,8 +102,7 @@ class Timed:
     live: bool
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Count:
+class Count(Struct, frozen=True, kw_only=True):
     """What a sequence comes to under a convention."""
 
     timed: tuple[Timed, ...]

@@ -7,7 +7,8 @@ of the search. Every plan is replayed here before anyone sees it, and so is the 
 from __future__ import annotations
 
 from collections.abc import Set
-from dataclasses import dataclass, field
+
+from msgspec import Struct, field
 
 from oddbolt.model.things import Act, Way
 from oddbolt.rules.structure import Alternatives, Entry, Structure
@@ -15,8 +16,7 @@ from oddbolt.rules.structure import Alternatives, Entry, Structure
 NEVER = None
 
 
-@dataclass(frozen=True, slots=True)
-class Operation:
+class Operation(Struct, frozen=True):
     """One act of a joint's way, or (joint empty) the removal of a part."""
 
     joint: str = ""
@@ -25,16 +25,14 @@ class Operation:
     part: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Obstacle:
+class Obstacle(Struct, frozen=True):
     """Why an operation may not be done now."""
 
     code: str  # hidden, tied, way-order, way-taken, gone, unknown
     things: tuple[str, ...]
 
 
-@dataclass(slots=True)
-class DeviceState:
+class DeviceState(Struct):
     """The state of the device on the mat, by the plain rules."""
 
     structure: Structure

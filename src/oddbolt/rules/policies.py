@@ -7,8 +7,9 @@ asks for time, not for another way: kept, an act waits until what the other one 
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from typing import Any
+
+from msgspec import Struct
 
 from oddbolt.catalog.policies import cell_limit_c, gives
 from oddbolt.model.things import Way
@@ -20,8 +21,7 @@ KEEP, CELL, APART = "keep-for-reuse", "cell-limit", "no-solvent-under-heat"
 POLICIES = (KEEP, CELL, APART)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Breach:
+class Breach(Struct, frozen=True, kw_only=True):
     """A place where a sequence breaks a policy: the joints, and the temperature in °C where that is what breaks it."""
 
     policy: str

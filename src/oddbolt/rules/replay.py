@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, replace
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from oddbolt.model.snapshot import of_snapshot
 from oddbolt.model.things import LogEntry, Teardown
@@ -72,16 +74,14 @@ def _one_by_one(teardown: Teardown, entry: LogEntry) -> list[LogEntry]:
                     else entry.seconds * count / sum(counts)) for thing, count in zip(things, counts)]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Contradiction:
+class Contradiction(Struct, frozen=True, kw_only=True):
     """A log entry that the rules of access do not allow where it stands."""
 
     entry: str
     obstacle: Obstacle
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Replay:
+class Replay(Struct, frozen=True, kw_only=True):
     """One pass of the log by the rules."""
 
     pass_: int

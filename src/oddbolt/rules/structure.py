@@ -8,8 +8,9 @@ operation and count as cleared.
 from __future__ import annotations
 
 from collections.abc import Container, Iterator
-from dataclasses import dataclass
 from functools import cached_property
+
+from msgspec import Struct
 
 from oddbolt.catalog.defaults import ways_of
 from oddbolt.model.snapshot import of_snapshot
@@ -18,8 +19,7 @@ from oddbolt.model.things import Joint, Part, Teardown, Way
 ON_POWER = ""  # the source that `isolates: true` cuts, where sources are not named
 
 
-@dataclass(frozen=True, slots=True)
-class Entry:
+class Entry(Struct, frozen=True):
     """One name in a `behind`: a joint to be released, or a part to be out of the way."""
 
     id: str
@@ -29,8 +29,7 @@ class Entry:
 Alternatives = tuple[tuple[Entry, ...], ...]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Release:
+class Release(Struct, frozen=True, kw_only=True):
     """A joint that can be released."""
 
     joint: Joint
@@ -42,8 +41,7 @@ class Release:
     needs_safe: bool
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Removal:
+class Removal(Struct, frozen=True, kw_only=True):
     """A part that can be taken off by itself."""
 
     part: Part

@@ -5,14 +5,14 @@ The planner does not know how they were found; `effort` fills the protocol.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Protocol
+
+from msgspec import Struct
 
 MEASURED, ENTERED, ESTIMATED = "measured", "entered", "estimated"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Estimate:
+class Estimate(Struct, frozen=True, kw_only=True):
     """Active seconds of an act or a removal, with how they are known."""
 
     seconds: float

@@ -6,7 +6,8 @@ Evidence is given as codes and ids; the interface words it.
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from oddbolt.catalog.tables import tool_row
 from oddbolt.model.things import HAND, Answer, Settings, Teardown, Way
@@ -18,8 +19,7 @@ from oddbolt.search.planner import Plan, Planner
 WORST_FIRST = ("destroyed", "removable", "resupplied", "reusable")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Ground:
+class Ground(Struct, frozen=True, kw_only=True):
     """What points rest on: a code (depth, fastener, tool, answer, unanswered, no-part, ...), ids, and a figure."""
 
     code: str
@@ -28,8 +28,7 @@ class Ground:
     basis: str = ""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class PartScore:
+class PartScore(Struct, frozen=True, kw_only=True):
     """Points of one priority part under one criterion."""
 
     role: str
@@ -40,8 +39,7 @@ class PartScore:
     fails: bool = False
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class CriterionScore:
+class CriterionScore(Struct, frozen=True, kw_only=True):
     criterion: Criterion
     points: Points
     parts: tuple[PartScore, ...]
@@ -52,8 +50,7 @@ class CriterionScore:
         return self.points[0] != self.points[1]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Unknown:
+class Unknown(Struct, frozen=True, kw_only=True):
     """A fact that is missing, and how much of the index's range it causes."""
 
     criterion: str
@@ -61,8 +58,7 @@ class Unknown:
     spread: float
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Verdict:
+class Verdict(Struct, frozen=True, kw_only=True):
     method: Method
     convention: Settings
     index: Points

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
 from importlib.resources import files
 from typing import Any
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from oddbolt.catalog.tables import read_toml
 from oddbolt.model.refusal import Refusal
@@ -13,8 +15,7 @@ from oddbolt.model.things import Settings
 Points = tuple[float, float]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Criterion:
+class Criterion(Struct, frozen=True, kw_only=True):
     """One criterion: how it is measured and what the measure gives."""
 
     id: str
@@ -33,8 +34,7 @@ class Criterion:
     unit: str = ""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Method:
+class Method(Struct, frozen=True, kw_only=True):
     """A method file. Weights of criteria and of parts each sum to one."""
 
     id: str

@@ -13,7 +13,8 @@ from __future__ import annotations
 
 import heapq
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from oddbolt.conditions.case import Case
 from oddbolt.conditions.chains import Chains
@@ -28,8 +29,7 @@ Node = tuple[int, Open]
 Move = tuple[Node, int, tuple[Open, int | None]]  # where to, steps begun, how: tool of the run and the unit after it
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class SearchResult:
+class SearchResult(Struct, frozen=True, kw_only=True):
     """What a search came to. `order` is None when nothing below the given limit was found."""
 
     value: int | None

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass, replace
 from functools import cached_property
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from oddbolt.conditions.case import (
     Case,
@@ -43,8 +45,7 @@ TIE_BUDGET, TIE_WORK = 30, 1_500  # spent on telling equally short plans apart: 
 BEAM, DIVE_WORK = 16, 8_000  # nodes kept by the quick search when the budget is spent: at most, and times units
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Plan:
+class Plan(Struct, frozen=True, kw_only=True):
     """A sequence that takes all targets off, and how good it is. Steps and bound of steps, or milliseconds of both."""
 
     targets: tuple[str, ...]
@@ -66,8 +67,7 @@ class Plan:
         return self.count.steps if self.objective == STEPS else self.count.time_ms
 
 
-@dataclass(frozen=True, slots=True)
-class CountedOrder:
+class CountedOrder(Struct, frozen=True):
     """An order of a case's units, counted by the plain rules."""
 
     case: Case
@@ -83,8 +83,7 @@ class CountedOrder:
         return self.count.time_ms, self.count.steps
 
 
-@dataclass(frozen=True, slots=True)
-class Attempt:
+class Attempt(Struct, frozen=True):
     """A search that may find the best, what it found if it has run, and a bound known otherwise."""
 
     search: StepSearch

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from oddbolt.model.label import Label
 from oddbolt.model.touched import EVERYTHING, Touched
@@ -11,8 +12,7 @@ from oddbolt.model.touched import EVERYTHING, Touched
 DONE, UNDONE, REDONE, OPENED = "done", "undone", "redone", "opened"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Change:
+class Change(Struct, frozen=True, kw_only=True):
     """`touched` says which records and keys of them; computed once, where the document compares."""
 
     label: Label

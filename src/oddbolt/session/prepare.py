@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from msgspec import Struct
+from msgspec.structs import replace
 
 from oddbolt.catalog.tables import categories, driver_for
 from oddbolt.model.things import Device, LogEntry, Part, Pass, Teardown, Tool
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Preparation:
+class Preparation(Struct, frozen=True, kw_only=True):
     """What is said before the first screw."""
 
     name: str = ""

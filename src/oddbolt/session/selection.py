@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from msgspec import Struct, field
 
 from oddbolt.model.places import Spot
 from oddbolt.session.modes import Mode
@@ -11,8 +11,7 @@ from oddbolt.session.verbs.marking import Kind
 WITH_OUTLINE = ("adhesive", "clip", "film", "routing")  # joints that may be drawn round: an area, a run, an edge
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class DroppedEnd:
+class DroppedEnd(Struct, frozen=True, kw_only=True):
     """A joint's end that was let go over nothing; its part's kind is asked for."""
 
     joint: str
@@ -20,15 +19,13 @@ class DroppedEnd:
     spot: Spot
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class DrawnPart:
+class DrawnPart(Struct, frozen=True, kw_only=True):
     """A part that was drawn round; its kind is asked for."""
 
     corners: tuple[Spot, ...]
 
 
-@dataclass(slots=True, kw_only=True)
-class Ordering:
+class Ordering(Struct, kw_only=True):
     """A group whose order is being given, mark by mark."""
 
     joint: str
@@ -39,8 +36,7 @@ class Ordering:
 UNDOING, TIGHTENING = "undoing", "tightening"
 
 
-@dataclass(slots=True, kw_only=True)
-class Selection:
+class Selection(Struct, kw_only=True):
     """Ids and places only; what they mean is looked up in the present snapshot."""
 
     thing: str = ""  # the part or joint that is chosen

@@ -9,8 +9,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Any
+
+from msgspec import Struct
 
 from oddbolt.catalog.defaults import ways_of
 from oddbolt.catalog.drivers import drives
@@ -35,8 +36,7 @@ class NotUnderstood(Exception):
         self.code, self.start, self.end, self.options = code, start, end, options
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Parsed:
+class Parsed(Struct, frozen=True, kw_only=True):
     """A line as it would count: the verb as a code, and what it is about."""
 
     code: str  # note, asks, lift, swing, release (a joint on record), meet (a joint that is made by this)
@@ -65,8 +65,7 @@ class Parsed:
         return tuple(name for names in done.teardown.joint[done.made].behind for name in names)
 
 
-@dataclass(frozen=True, slots=True)
-class Word:
+class Word(Struct, frozen=True):
     text: str
     start: int
 

@@ -15,9 +15,11 @@ import shutil
 import sqlite3
 from collections.abc import Callable
 from contextlib import ExitStack, closing, suppress
-from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import IO, Any
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from oddbolt.model import exchange
 from oddbolt.model.label import Label
@@ -37,8 +39,7 @@ Place = tuple[str, int]
 RowChange = tuple[str, int, Any, Any]  # section, place, JSON before (None: absent), JSON after
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class CommandRow:
+class CommandRow(Struct, frozen=True, kw_only=True):
     """A command as recorded; `undone` ones can be done again until another command follows."""
 
     number: int

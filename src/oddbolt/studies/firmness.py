@@ -8,8 +8,10 @@ from __future__ import annotations
 
 import random
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
 from statistics import mean
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from oddbolt.knowledge.questions import Assumptions, World, draw, every_world
 from oddbolt.model.things import Joint, Part, Teardown
@@ -19,8 +21,7 @@ SAMPLE = 24  # worlds that are drawn where there are too many to plan all
 MOST = 3  # assumptions named
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Firmness:
+class Firmness(Struct, frozen=True, kw_only=True):
     """Least and most over the worlds planned. `matters`: things whose assumed access moves the steps, most first, with
     how far the mean moves; `stuck` is in how many worlds the part cannot be freed."""
 

@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from oddbolt.rules.counting import Count, count
 from oddbolt.rules.device_state import Operation
 from oddbolt.search.planner import Planner
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Needless:
+class Needless(Struct, frozen=True, kw_only=True):
     """The work up to the last of the targets; operations that can help to none of them; the work without these."""
 
     until: Count

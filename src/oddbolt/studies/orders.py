@@ -9,7 +9,8 @@ sets, counted from set to set. Source: B. Korte, L. Lovász, R. Schrader, Greedo
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from oddbolt.conditions.case import safe_conditions
 from oddbolt.conditions.network import Condition, Network, bits, closure, musts
@@ -19,8 +20,7 @@ FORCED, FREE, IMPOSSIBLE = "forced", "free", "impossible"
 SETS_LIMIT = 200_000  # feasible sets looked at; counted, not timed, so that results repeat
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Number:
+class Number(Struct, frozen=True, kw_only=True):
     """How many feasible orders there are; at least so many where the limit was reached."""
 
     orders: int

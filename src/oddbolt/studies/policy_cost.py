@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Collection, Iterator, Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from oddbolt.search.planner import Planner
 
 ISOLATE = "isolate-first"  # beside the policies proper: power first is a setting of the record
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Price:
+class Price(Struct, frozen=True, kw_only=True):
     """Steps and ms that a plan would be shorter without one policy; what is not proven makes no claim."""
 
     policy: str

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from oddbolt.model.things import Part
 from oddbolt.search.planner import Plan, Planner
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Replacement:
+class Replacement(Struct, frozen=True, kw_only=True):
     """Removals for a replacement. A range where it is not recorded what the spare includes."""
 
     targets: tuple[str, ...]  # all that must come off if the spare brings nothing it is not known to bring

@@ -8,8 +8,10 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
 from typing import Any
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from oddbolt.catalog.tables import bond_methods, covering_kinds
 from oddbolt.model.things import Act, Joint, Teardown, Way
@@ -22,8 +24,7 @@ BEST_FEW = 6  # changes that are tried in pairs
 ABSENT = "what-if: left out"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Redesign:
+class Redesign(Struct, frozen=True, kw_only=True):
     """One change: its kind, the thing it is made to (empty: the whole device), and the record as it would be."""
 
     kind: str
@@ -31,8 +32,7 @@ class Redesign:
     record: Teardown
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Effect:
+class Effect(Struct, frozen=True, kw_only=True):
     """What a change does for one part: steps and ms before and after."""
 
     part: str
@@ -40,8 +40,7 @@ class Effect:
     time_ms: tuple[int, int]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Outcome:
+class Outcome(Struct, frozen=True, kw_only=True):
     """A change with its effects on the parts asked about, those without any left out."""
 
     kind: str

@@ -10,10 +10,10 @@ import json
 import math
 import random
 from collections.abc import Mapping
-from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
+from msgspec import Struct
 from PySide6.QtCore import QBuffer, QIODevice, QPointF, QRectF, Qt
 from PySide6.QtGui import (
     QBrush,
@@ -34,8 +34,7 @@ LOOKS = {"frame": "#3b4146", "cover": "#27423f", "steel": "#9aa0a3", "cell": "#2
          "dot": "#d9d9d2", "display": "#0c0f13"}
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Shape:
+class Shape(Struct, frozen=True, kw_only=True):
     """How a part looks from above, mm from the device's upper left corner seen from the back."""
 
     rect: tuple[float, float, float, float]
@@ -46,8 +45,7 @@ class Shape:
     path: tuple[tuple[float, float], ...] = ()  # of a cable
 
 
-@dataclass(frozen=True, kw_only=True)
-class Scene:
+class Scene(Struct, frozen=True, kw_only=True, dict=True):
     """A device as it can be drawn: shapes of parts, places of joints, and the records they stand for."""
 
     size_mm: tuple[float, float]
@@ -83,8 +81,7 @@ class Scene:
         return (x_mm + self.margin_mm[0]) * self.per_mm, (y_mm + self.margin_mm[1]) * self.per_mm
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Shot:
+class Shot(Struct, frozen=True, kw_only=True):
     """One photograph: the state of the device, and how the camera and the lamp happen to stand."""
 
     side: str = "back"

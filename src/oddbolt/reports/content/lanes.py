@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from oddbolt.reports.content.strata import LIFT, layer_kind
 from oddbolt.rules.counting import Count
@@ -10,8 +10,7 @@ from oddbolt.rules.device_state import act_of, is_last_act
 from oddbolt.rules.structure import Structure
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class LaneItem:
+class LaneItem(Struct, frozen=True, kw_only=True):
     """One act or lift: when, how long, with what, and what it is."""
 
     place: int  # in the sequence
@@ -26,8 +25,7 @@ class LaneItem:
     is_renewed: bool
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Lanes:
+class Lanes(Struct, frozen=True, kw_only=True):
     """A sequence with its lanes in order of first use."""
 
     items: tuple[LaneItem, ...]

@@ -8,7 +8,9 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass, field, replace
+
+from msgspec import Struct, field
+from msgspec.structs import replace
 
 from oddbolt.catalog.defaults import verb_of
 from oddbolt.comparing.comparison import Comparison
@@ -23,8 +25,7 @@ SHARED, DEPTH, ROLE, GIVEN = "shared", "depth", "role", "given"  # orders of col
 _KINDS = {"screw": SCREWS, "connector": PLUG, "adhesive": GLUE, "film": FILM}
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Layer:
+class Layer(Struct, frozen=True, kw_only=True):
     """One stratum: an act or a lift, or several alike run together."""
 
     kind: str
@@ -46,8 +47,7 @@ class Layer:
         return self.seconds + self.wait_s
 
 
-@dataclass(slots=True, kw_only=True)
-class Node:
+class Node(Struct, kw_only=True):
     """A layer that runs across columns `first` to `last`, and what lies under it."""
 
     layer: Layer
@@ -57,16 +57,14 @@ class Node:
     under: list[Node] = field(default_factory=list)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Column:
+class Column(Struct, frozen=True, kw_only=True):
     part: str
     plan: Plan
     count: Count
     layers: tuple[Layer, ...]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Section:
+class Section(Struct, frozen=True, kw_only=True):
     columns: tuple[Column, ...]
     top: tuple[Node, ...]
     blocked: tuple[Plan, ...]  # parts that cannot be freed
@@ -110,8 +108,7 @@ def role_key(teardown: Teardown, part: str) -> tuple[bool, str]:
     return not roles, min(roles, default="")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class DrawnSection:
+class DrawnSection(Struct, frozen=True, kw_only=True):
     """A section with the planners that its plans are of: one, or two whose columns stand in turn."""
 
     planners: tuple[Planner, ...]
@@ -131,8 +128,7 @@ def section_of_both(comparison: Comparison) -> DrawnSection:
     return DrawnSection(planners=planners, section=side_by_side(one, other), lonely=comparison.lonely)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Ghost:
+class Ghost(Struct, frozen=True, kw_only=True):
     """A section as it would be after a change: for each column what it would come to, and what would be left of it."""
 
     label: str

@@ -3,23 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 Cell = str | int | float | bool
 
 
-@dataclass(frozen=True, slots=True)
-class Title:
+class Title(Struct, frozen=True):
     text: str
 
 
-@dataclass(frozen=True, slots=True)
-class Heading:
+class Heading(Struct, frozen=True):
     text: str
 
 
-@dataclass(frozen=True, slots=True)
-class Line:
+class Line(Struct, frozen=True):
     """A line with what is remarked beside it, calmer; `inside` where it belongs to the heading before it."""
 
     text: str
@@ -27,8 +25,7 @@ class Line:
     inside: bool = False
 
 
-@dataclass(frozen=True, slots=True)
-class Remark:
+class Remark(Struct, frozen=True):
     """A line that is calmer than the others."""
 
     text: str
@@ -37,13 +34,11 @@ class Remark:
 Block = Title | Heading | Line | Remark
 
 
-@dataclass(frozen=True, slots=True)
-class Page:
+class Page(Struct, frozen=True):
     blocks: tuple[Block, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Table:
+class Table(Struct, frozen=True):
     """Names of columns are codes with their units, the same in every language."""
 
     columns: tuple[str, ...]

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from msgspec import Struct, field
 
 from oddbolt.catalog.tables import MarkKind, mark_kinds
 from oddbolt.session.verbs.marking import Kind
 
 
-@dataclass(slots=True)
-class KindsUsed:
+class KindsUsed(Struct):
     """Remembered as long as the window is open."""
 
     types: dict[str, int] = field(default_factory=dict)  # kind -> place of its type

@@ -9,8 +9,10 @@ need its own parts.
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field, replace
 from typing import Any
+
+from msgspec import Struct, field
+from msgspec.structs import replace
 
 from oddbolt.catalog.tables import mark_kinds
 from oddbolt.knowledge import warnings
@@ -34,8 +36,7 @@ def _nobody(*_: Any, **__: Any) -> None:
     pass
 
 
-@dataclass(slots=True, kw_only=True)
-class Listeners:
+class Listeners(Struct, kw_only=True):
     """Who is told of what. Each may be left out."""
 
     said: Saying = _nobody
@@ -47,8 +48,7 @@ class Listeners:
     kind_wanted: Callable[[bool], None] = _nobody  # whether the kind of a part is asked for now
 
 
-@dataclass(slots=True)
-class Recorder:
+class Recorder(Struct):
     """What is chosen and armed, and the way from a gesture to a verb."""
 
     session: Session

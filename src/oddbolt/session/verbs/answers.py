@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Any
+
+from msgspec.structs import replace
 
 from oddbolt.knowledge.evidence import ACCESS, HIDES, WITHIN
 from oddbolt.knowledge.guesses import settle

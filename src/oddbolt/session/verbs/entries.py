@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 from typing import Any
+
+from msgspec.structs import replace
 
 from oddbolt.knowledge.findings import left_on
 from oddbolt.model.label import Label

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
+
+from msgspec.structs import replace
 
 from oddbolt.knowledge.guesses import settle
 from oddbolt.model.naming import called

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 from typing import Any
+
+from msgspec.structs import replace
 
 from oddbolt.catalog.defaults import ways_of
 from oddbolt.catalog.tables import bond_methods

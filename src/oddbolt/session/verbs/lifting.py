@@ -7,8 +7,9 @@ marked as assumed; the guesses are in `knowledge.guesses`.
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import replace
 from typing import Any
+
+from msgspec.structs import replace
 
 from oddbolt.catalog.defaults import ways_of
 from oddbolt.catalog.tables import PartKind, part_kind

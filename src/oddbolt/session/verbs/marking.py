@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from oddbolt.catalog.tables import BondMethod, bond_methods, joint_kind
 from oddbolt.knowledge.guesses import other_end, settle
@@ -18,8 +20,7 @@ from oddbolt.session.verbs.plain import Done, change_joint, change_view, free_id
 COUNTED = ("screw", "clip")  # each one of them has a mark and a number
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Kind:
+class Kind(Struct, frozen=True, kw_only=True):
     """What a click marks: a screw letter, or a kind of joint with its type."""
 
     letter: str = ""

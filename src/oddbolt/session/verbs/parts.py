@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 from typing import Any
+
+from msgspec.structs import replace
 
 from oddbolt.catalog.tables import part_kind
 from oddbolt.model.label import Label

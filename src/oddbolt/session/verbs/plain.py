@@ -8,9 +8,10 @@ the same verbs, through `Session.do`.
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from dataclasses import replace
 from operator import attrgetter
 from typing import Any, NamedTuple
+
+from msgspec.structs import replace
 
 from oddbolt.knowledge.evidence import LIFTABLE_JOINTS
 from oddbolt.knowledge.guesses import settle

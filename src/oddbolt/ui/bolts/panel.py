@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import replace
 from functools import partial
 from typing import Any
 
+from msgspec.structs import replace
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QPushButton, QTabWidget, QVBoxLayout, QWidget

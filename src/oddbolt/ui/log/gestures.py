@@ -7,9 +7,9 @@ beside those of the recorder, so that the table of modes finds all of them in on
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 from typing import Any
 
+from msgspec import Struct
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QImage
 
@@ -30,8 +30,7 @@ from oddbolt.ui.widgets.photo import PhotoCanvas
 from oddbolt.words.translate import tr
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Desk:
+class Desk(Struct, frozen=True, kw_only=True):
     """What gestures are made on, and who they are forwarded to."""
 
     recorder: Recorder

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from oddbolt.session.modes import Gesture
 from oddbolt.words.translate import N_, tr
 
 
-@dataclass(frozen=True, slots=True)
-class Key:
+class Key(Struct, frozen=True):
     """A foot switch is only one of these keys."""
 
     keys: str

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
+from msgspec.structs import replace
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QCheckBox,

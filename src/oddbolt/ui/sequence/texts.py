@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from oddbolt.rules.counting import Count
 from oddbolt.rules.device_state import Operation
@@ -15,8 +16,7 @@ from oddbolt.words.figures import duration_text, number_text, steps_text
 from oddbolt.words.translate import sentence, tr, within
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Searched:
+class Searched(Struct, frozen=True, kw_only=True):
     """The answer of a search: the plan, with everything that is told of it."""
 
     planner: Planner

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
+from msgspec import Struct
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 
@@ -12,8 +12,7 @@ HANDLE = 9.0
 LIGHT, DARK = QColor("#FFD9A8"), QColor(0, 0, 0, 160)
 
 
-@dataclass(frozen=True, slots=True)
-class End:
+class End(Struct, frozen=True):
     """An end of the chosen joint: a handle that can be dragged to another part. Places in photograph pixels."""
 
     number: int  # which of the joint's parts
@@ -22,8 +21,7 @@ class End:
     text: str
 
 
-@dataclass(frozen=True, slots=True)
-class Proposal:
+class Proposal(Struct, frozen=True):
     """A place that may be another of the chosen kind."""
 
     x: float

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 
+from msgspec import Struct
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QPixmap
 
@@ -14,8 +14,7 @@ RING = 11.0
 CORNERS = {"upper right": (1, -1), "upper left": (-1, -1), "lower right": (1, 1), "lower left": (-1, 1)}
 
 
-@dataclass(frozen=True, slots=True)
-class Pin:
+class Pin(Struct, frozen=True):
     """A mark as it is shown."""
 
     x: float

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from datetime import datetime, timedelta
 
+from msgspec import Struct
 from PySide6.QtCore import QTimer, Signal
 from PySide6.QtWidgets import (
     QApplication,
@@ -36,8 +36,7 @@ DESK = "countdowns"  # under which running ones are kept with the document
 LATE_S = 24 * 3600.0  # what was due longer ago is of another day
 
 
-@dataclass(slots=True)
-class Countdown:
+class Countdown(Struct):
     """What it is for, and when it is due; it may go several rounds, as with a roller."""
 
     thing: str

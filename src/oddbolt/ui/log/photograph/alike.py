@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 from statistics import median
 from typing import Any
 
+from msgspec import Struct
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSlider, QWidget
@@ -23,8 +23,7 @@ Region = tuple[float, float, float, float]
 LEARNED_MOST = 24  # wrong ones that are remembered of a letter, as long as the window is open
 
 
-@dataclass(frozen=True, slots=True)
-class Crop:
+class Crop(Struct, frozen=True):
     """A small piece of a photograph round a place."""
 
     image: QImage
@@ -40,8 +39,7 @@ class Crop:
         return cls(image.copy(left, top, width, height), x - left, y - top, radius_px)
 
 
-@dataclass(frozen=True, slots=True)
-class Elsewhere:
+class Elsewhere(Struct, frozen=True):
     """Marks on another photograph; `ratio` is how many of its pixels' lengths one here is shorter or longer."""
 
     body: bytes
@@ -201,8 +199,7 @@ def head_radius_px(teardown: Teardown, view: View, joint: str) -> float | None:
     return fastener.head_mm / 2 / view.mm_per_px
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Search:
+class Search(Struct, frozen=True, kw_only=True):
     """What one proposal is made from; `run` is the job."""
 
     image: QImage

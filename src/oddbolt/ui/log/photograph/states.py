@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
+from msgspec.structs import replace
 from PySide6.QtCore import QBuffer, QIODevice, QObject, QTimer, Signal
 from PySide6.QtGui import QGuiApplication, QImage
 
