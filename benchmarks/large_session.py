@@ -34,6 +34,7 @@ from oddbolt.session.session import Session
 from oddbolt.session.verbs.marking import Kind  # noqa: E402
 from oddbolt.session.verbs.parts import set_parts  # noqa: E402
 from oddbolt.store.document import Document  # noqa: E402
+from oddbolt.ui.shell import application  # noqa: E402
 from oddbolt.ui.theme.style import dress, load_fonts  # noqa: E402
 from oddbolt.ui.widgets.images import make_thumb  # noqa: E402
 from oddbolt.ui.window import Window  # noqa: E402
@@ -104,7 +105,7 @@ def main() -> None:
     parser.add_argument("--acts", type=int, default=40)
     parser.add_argument("--profile", choices=("act", "undo", "mass", "open"))
     options = parser.parse_args()
-    QApplication([])
+    application()
     load_fonts()
     dress(QApplication.instance(), LIGHT)
     with tempfile.TemporaryDirectory() as name:

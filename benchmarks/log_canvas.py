@@ -19,7 +19,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from PySide6.QtCore import QBuffer, QIODevice  # noqa: E402
 from PySide6.QtGui import QColor, QImage, QPainter  # noqa: E402
 from PySide6.QtTest import QTest  # noqa: E402
-from PySide6.QtWidgets import QApplication, QGraphicsScene, QGraphicsView  # noqa: E402
+from PySide6.QtWidgets import QGraphicsScene, QGraphicsView  # noqa: E402
 
 from oddbolt.app import open_demo  # noqa: E402
 from oddbolt.model.label import Label  # noqa: E402
@@ -27,6 +27,7 @@ from oddbolt.model.things import View  # noqa: E402
 from oddbolt.paint.palette import LIGHT  # noqa: E402
 from oddbolt.session.session import Session  # noqa: E402
 from oddbolt.session.verbs.entries import note  # noqa: E402
+from oddbolt.ui.shell import application  # noqa: E402
 from oddbolt.ui.theme.style import dress, load_fonts  # noqa: E402
 from oddbolt.ui.widgets.images import make_thumb  # noqa: E402
 from oddbolt.ui.widgets.photo import PhotoCanvas  # noqa: E402
@@ -125,7 +126,7 @@ def memory_and_redraw() -> None:
 
 
 def main() -> None:
-    app = QApplication([])
+    app = application()
     load_fonts()
     dress(app, LIGHT)
     memory_and_redraw()

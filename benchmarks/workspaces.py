@@ -13,12 +13,13 @@ from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from PySide6.QtWidgets import QApplication, QTreeWidget, QTreeWidgetItem  # noqa: E402
+from PySide6.QtWidgets import QTreeWidget, QTreeWidgetItem  # noqa: E402
 
 from oddbolt.model import exchange  # noqa: E402
 from oddbolt.paint.palette import LIGHT  # noqa: E402
 from oddbolt.session.session import Session  # noqa: E402
 from oddbolt.store.document import Document  # noqa: E402
+from oddbolt.ui.shell import application  # noqa: E402
 from oddbolt.ui.theme.style import dress, load_fonts  # noqa: E402
 from oddbolt.ui.window import Window  # noqa: E402
 
@@ -46,7 +47,7 @@ def large_record() -> dict:
 
 
 def main() -> None:
-    app = QApplication([])
+    app = application()
     load_fonts()
     dress(app, LIGHT)
     found: dict[str, list[float]] = {"bolts": [], "parts": [], "bare": []}

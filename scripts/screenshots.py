@@ -14,7 +14,6 @@ from msgspec.structs import replace
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from PySide6.QtTest import QTest  # noqa: E402
-from PySide6.QtWidgets import QApplication  # noqa: E402
 
 from oddbolt.app import open_demo  # noqa: E402
 from oddbolt.knowledge.guesses import settle  # noqa: E402
@@ -24,6 +23,7 @@ from oddbolt.paint.palette import DARK, LIGHT, Palette  # noqa: E402
 from oddbolt.session.session import Session  # noqa: E402
 from oddbolt.session.verbs.plain import Done  # noqa: E402
 from oddbolt.ui.access.panel import demo_successor  # noqa: E402
+from oddbolt.ui.shell import application  # noqa: E402
 from oddbolt.ui.theme.style import dress, load_fonts  # noqa: E402
 from oddbolt.ui.window import Window  # noqa: E402
 
@@ -39,7 +39,7 @@ def main() -> None:
     parser.add_argument("--only", default="")
     options = parser.parse_args()
     options.folder.mkdir(parents=True, exist_ok=True)
-    app = QApplication([])
+    app = application()
     load_fonts()
     palette = DARK if options.dark else LIGHT
     dress(app, palette, options.text)

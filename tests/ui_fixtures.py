@@ -15,11 +15,11 @@ import pytest
 from PySide6.QtCore import QTimer, QtMsgType, qInstallMessageHandler
 from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication
 
 from oddbolt.paint.palette import LIGHT
 from oddbolt.session.documents import open_document
 from oddbolt.session.session import Session
+from oddbolt.ui.shell import application
 from oddbolt.ui.theme.style import dress, load_fonts
 from oddbolt.ui.widgets.images import make_thumb
 from oddbolt.ui.window import Window
@@ -29,10 +29,10 @@ HARMLESS = ("propagateSizeHints", "JPEG data", "does not support raise()", "does
 
 @pytest.fixture(scope="session")
 def app():
-    application = QApplication.instance() or QApplication(["tests"])
+    made = application("tests")
     load_fonts()
-    dress(application, LIGHT)
-    yield application
+    dress(made, LIGHT)
+    yield made
 
 
 class Heard(logging.Handler):

@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QApplication
 
-from oddbolt.ui.shell import system_palette
+from oddbolt.ui.shell import application, system_palette
 from oddbolt.ui.window import Window
 
 if TYPE_CHECKING:
@@ -71,14 +71,10 @@ class Program:
         """Open what was asked for and fill the window; a refusal ends the program with its message."""
         from oddbolt.model.folders import data_folder
         from oddbolt.model.refusal import Refusal
-        from oddbolt.paint.drawn_bench.instruments import simulated_bench
         from oddbolt.session.documents import open_document
-        from oddbolt.session.session import Session
         from oddbolt.ui.background.errors import listen
         from oddbolt.ui.theme.language import use_language_of_dialogs
-        from oddbolt.ui.theme.style import dress, load_fonts
         from oddbolt.ui.widgets.images import make_thumb
-        from oddbolt.words.refusals import refusal_text
         from oddbolt.words.translate import use_system_language
 
         use_language_of_dialogs(self.app, use_system_language())
@@ -89,17 +85,32 @@ class Program:
         try:
             document = open_demo(folder) if is_demo else open_document(options.file, make_thumb, folder)
         except Refusal as refusal:
+            from oddbolt.words.refusals import refusal_text
+
             print(f"odd-bolt: {refusal_text(refusal)}", file=sys.stderr)
             self.app.exit(REFUSED)
             return
+        self._fill(document, folder, state=DEMO_STATE if is_demo else "",
+                   simulated=is_demo or options.simulated_bench)  # never unasked beside a record of something real
+        if options.shot:
+            self._take_picture(options.shot)
+
+    def _fill(self, document: Document, folder: Path, *, state: str, simulated: bool) -> None:
+        from oddbolt.ui.background.photos import ahead_of
+
+        ahead = ahead_of(document.teardown, state, document.photo)  # decoded while the rest is loaded
+        from oddbolt.session.session import Session
+        from oddbolt.ui.theme.style import dress, load_fonts
+
         load_fonts()
         dress(self.app, system_palette())
         session = Session(document)
-        simulated = is_demo or options.simulated_bench  # never unasked beside a record of something real
-        self.window.fill(session, folder, bench=simulated_bench(lambda: session.teardown) if simulated else None,
-                         state=DEMO_STATE if is_demo else "")
-        if options.shot:
-            self._take_picture(options.shot)
+        bench = None
+        if simulated:
+            from oddbolt.paint.drawn_bench.instruments import simulated_bench
+
+            bench = simulated_bench(lambda: session.teardown)
+        self.window.fill(session, folder, bench=bench, state=state, ahead=ahead)
 
     def _tell_of_error(self, kind: str) -> None:
         """An error that nobody caught is said in the window, from whatever thread it came."""
@@ -130,7 +141,7 @@ def run(arguments: Sequence[str]) -> int:
         _options(arguments)  # wrong options, and --help, end here, before there is a window
     if "--shot" in arguments and not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
         os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-    app = QApplication.instance() or QApplication([sys.argv[0]])
+    app = application(sys.argv[0])
     app.setApplicationName("odd-bolt")
     app.setApplicationDisplayName("Odd Bolt")
     program = Program(app, arguments)

@@ -75,6 +75,8 @@ def log_of(window):
 
 def letter(window, name="PH00"):
     menu = window.log.letters.more.menu()
+    menu.aboutToShow.emit()
+    menu.aboutToShow.emit()
     next(a for a in menu.actions() if a.text() == name).trigger()
     settle()
 

@@ -23,7 +23,7 @@ SPOKEN = ("ui/", "words/", "paint/", "reports/", "cli.py", "app.py")
 NO_PROSE = re.compile(
     r"(Ctrl|Shift|Alt)\+|Return$|Space$|Del$|Esc$|Inter|DejaVu|Fusion|Odd Bolt$|Letter$|Moisture$|any part$|"
     r"\w+Panel$|Workspace$|on photo$|torque driver$|(upper|lower) (left|right)$|protective film$|dummy plug$|"
-    r"tape over terminals$|not caught$|a job failed$|odd-bolt job$")
+    r"tape over terminals$|not caught$|a job failed$|odd-bolt job( ahead)?$|This plugin does not support$")
 PROSE = re.compile(r"[A-Za-z]{2,} [A-Za-z]{2,}|^[A-Z][a-z]{2,}")
 WRAPS = ("tr", "N_")
 

@@ -94,6 +94,8 @@ class Hands:
 
     def letter(self, drive, size):
         menu = self.log.letters.more.menu()
+        menu.aboutToShow.emit()
+        menu.aboutToShow.emit()
         direct = [a for a in menu.actions() if a.text() == f"{drive}{size}"]
         action = direct[0] if direct else next(
             a for sub in menu.actions() if sub.menu() for a in sub.menu().actions() if a.text() == f"{drive}{size}")

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from statistics import median
-
 from oddbolt.catalog.defaults import ways_of
 from oddbolt.effort.estimates import estimate_act, estimate_removal
 from oddbolt.model.things import LogEntry, Teardown
@@ -55,6 +53,8 @@ class KnownTimes:
         seconds = self._measured.get(key)
         if not seconds:
             return None
+        from statistics import median
+
         return Estimate(seconds=median(seconds), low_s=min(seconds), high_s=max(seconds), basis=MEASURED,
                         source="the log", readings=len(seconds))
 

@@ -30,8 +30,12 @@ class SimulatedCamera(Struct):
 
     draw: Callable[[str, Stand], bytes]
     rng: random.Random = field(default_factory=lambda: random.Random(1))
-    mm_per_px: float | None = None
+    mm_per_px_of: Callable[[], float | None] = lambda: None
     fault: bool = False  # it does not answer
+
+    @property
+    def mm_per_px(self) -> float | None:
+        return self.mm_per_px_of()
 
     def photograph(self, side: str) -> bytes:
         if self.fault:

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Mapping
+from functools import cached_property
+
 from msgspec import Struct
 
 from oddbolt.model.places import Spot
@@ -11,6 +14,8 @@ from oddbolt.model.things import Teardown, View
 MARGIN_MM = 2.0  # a bracket reaches a little beyond its screws
 NEAR_MM = 5.0  # a label covers no more than this
 UNKNOWN_MM_PER_PX = 0.1  # where a view has no scale: a tablet filling a photograph
+
+KEPT = 500  # things whose answers are kept; an act asks about the same ones again
 
 AT_THE_EDGE = ("screw", "clip", "press-fit")  # what holds a part at its edge, so that its marks span it
 
@@ -29,7 +34,7 @@ class Places:
     def __init__(self, teardown: Teardown, before: Places | None = None) -> None:
         """`before`: the places of an earlier snapshot; those on photographs that are the same are taken from it."""
         self._of: dict[str, list[_Placed]] = {}
-        self._areas: dict[str, list[tuple[str, Box]]] = {}
+        self._told: dict[str, dict[str, bool]] = {}  # of the things asked about last
         self._held_at_edge = _held_at_edge(teardown)
         known = {id(view): placed for view, placed in before._by_view} if before is not None else {}
         self._by_view = [(view, known[id(view)] if id(view) in known else _placed_on(view)) for view in teardown.views]
@@ -40,24 +45,31 @@ class Places:
     def are_held_by(self, joints: dict[str, list[str]]) -> bool:
         return joints == self._held_at_edge
 
-    def is_placed(self, thing: str) -> bool:
-        """Whether it is marked anywhere."""
-        return thing in self._of
-
-    def covers(self, hider: str, thing: str) -> bool | None:
-        """Whether the area of `hider` takes in a place of `thing`; None where the marks do not tell."""
-        over = self._areas.get(hider)
-        if over is None:
-            over = self._areas[hider] = self._area(hider)
-        told = None
-        for side, (left, top, right, bottom) in over:
-            for placed in self._of.get(thing, ()):
-                if placed.side == side:
-                    told = False
-                    for x, y in placed.spots:
-                        if left <= x <= right and top <= y <= bottom:
-                            return True
+    def told_of(self, thing: str) -> Mapping[str, bool]:
+        """For each hider of which the marks tell, whether its area takes in a place of the thing."""
+        told = self._told.get(thing)
+        if told is None:
+            while len(self._told) >= KEPT:
+                del self._told[next(iter(self._told))]
+            told = self._told[thing] = self._tell(self._of.get(thing, ()))
         return told
+
+    def _tell(self, places: Iterable[_Placed]) -> dict[str, bool]:
+        told: dict[str, bool] = {}
+        for placed in places:
+            for hider, (left, top, right, bottom) in self._boxes.get(placed.side, ()):
+                if not told.get(hider, False):
+                    told[hider] = any(left <= x <= right and top <= y <= bottom for x, y in placed.spots)
+        return told
+
+    @cached_property
+    def _boxes(self) -> dict[str, list[tuple[str, Box]]]:
+        """Side -> what has an area there, with its box."""
+        found: dict[str, list[tuple[str, Box]]] = {}
+        for hider in dict.fromkeys((*self._of, *self._held_at_edge)):
+            for side, box in self._area(hider):
+                found.setdefault(side, []).append((hider, box))
+        return found
 
     def near(self, one: str, other: str) -> bool:
         """Whether any mark of one lies within `NEAR_MM` of a mark of the other, on one side."""

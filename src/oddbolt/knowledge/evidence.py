@@ -191,10 +191,17 @@ class AllEvidence:
         return {entry.id: n for n, entry in enumerate(self.teardown.log)}
 
     @cached_property
-    def _taken(self) -> list[tuple[str, int]]:
-        """Side and time of each view, each once."""
-        views = self.teardown.views
-        return list(dict.fromkeys((view.side, self._time_of(n)) for n, view in enumerate(views)))
+    def _next_of_side(self) -> list[int | None]:
+        """For each view the time of the next one that shows the same side; None for the newest."""
+        times: dict[str, set[int]] = {}
+        for n, view in enumerate(self.teardown.views):
+            times.setdefault(view.side, set()).add(self._time_of(n))
+        ordered = {side: sorted(found) for side, found in times.items()}
+        found: list[int | None] = []
+        for n, view in enumerate(self.teardown.views):
+            later = ordered[view.side][bisect_right(ordered[view.side], self._time_of(n)):]
+            found.append(later[0] if later else None)
+        return found
 
     def _seen_past(self, thing: str, entry: str, possible: Iterable[str]) -> frozenset[str]:
         """What was in place on a photograph that shows the thing.
@@ -205,10 +212,9 @@ class AllEvidence:
         shown = _marked_on(self.teardown).get(thing)
         if not shown:
             return frozenset()
-        met, views = self._order.get(entry, len(self.teardown.log)), self.teardown.views
-        older = [self._gone_on(n) for n in shown
-                 if any(self._time_of(n) < later < met and other == views[n].side for other, later in self._taken)]
-        return frozenset(x for x in possible for gone in older if x not in gone)
+        met, following = self._order.get(entry, len(self.teardown.log)), self._next_of_side
+        older = [self._gone_on(n) for n in shown if (later := following[n]) is not None and later < met]
+        return frozenset(possible).difference(frozenset.intersection(*older)) if older else frozenset()
 
     # -- answering
 
@@ -258,14 +264,17 @@ class AllEvidence:
             possible = [x for x in possible if not self._went_back_before(x, thing)]
         if self._sits_on_lifted(parts, cleared) and answers.get(self.structure.base) is not False:
             possible.append(self.structure.base)
-        on_record = self.structure.removals.keys() | self.structure.releases.keys() | {self.structure.base}
-        hides = frozenset(x for x, does in answers.items() if does and x in on_record) | self._certain(thing)
+        hides = frozenset(x for x, does in answers.items() if does and self._is_on_record(x)) | self._certain(thing)
         seen = self._seen_past(thing, entry, possible)
         late = tuple(x for x in late if x in possible)
         if told and len(late) == 1:
             hides |= {late[0]}
         return Evidence(thing=thing, entry=entry, candidates=tuple(dict.fromkeys([*possible, *sorted(hides)])),
                         late=() if hides & set(late) else late, told=told, hides=hides, seen_past=seen)
+
+    def _is_on_record(self, thing: str) -> bool:
+        structure = self.structure
+        return thing in structure.removals or thing in structure.releases or thing == structure.base
 
     def _certain(self, thing: str) -> frozenset[str]:
         """A cover swings open only when nothing but its connectors holds it any more."""
@@ -287,7 +296,7 @@ class AllEvidence:
         around = [self.structure.above.get(part, frozenset()) for part in parts]
         carriers = frozenset.intersection(*around) if around else frozenset()
         # What is tied by the joint itself is moved by the release, it does not stand before it.
-        return {thing, *carriers, *parts} - (self.structure.releases.keys() - {thing})
+        return {thing, *(x for x in (*carriers, *parts) if x not in self.structure.releases)}
 
     def _sits_on_lifted(self, parts: frozenset[str], cleared: list[str]) -> bool:
         """Whether all it is made of had been lifted with its carrier, so that the base may have faced it."""

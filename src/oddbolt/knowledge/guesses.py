@@ -23,7 +23,7 @@ from oddbolt.rules.structure import Structure, structure_of
 ASSUMED, SEEN = "assumed", "seen"
 LIKELY = 0.5
 # Odds that something cleared before hides a thing, where nothing else speaks for it: common practice, no source.
-ODDS_FLAT, ODDS_OTHER = 0.10, 0.03
+FLAT, OTHER = ("", 0.10), ("", 0.03)
 Reasons = dict[str, tuple[str, float]]  # hider -> why, and how likely
 
 
@@ -47,17 +47,17 @@ class Guesses:
         self.record = AllEvidence(teardown, self.structure)
         self.places = places_of(teardown)
         self.kinds = covering_kinds()
-        self._flat = self.kinds.large | self.kinds.small | self.kinds.bulky
         self._before: dict[str, frozenset[str]] = {}
-        self._kind_of: dict[str, str] = {}
+        self._kind_of = {thing.id: thing.kind for thing in (*teardown.joints, *teardown.parts)}
 
     def guess(self, thing: str) -> Guess:
         """What probably hides a part or joint that is on record."""
         return self.judge(self.record.of(thing))
 
     def judge(self, evidence: Evidence) -> Guess:
-        reasons = self._reasons(evidence)
-        odds = {x: reasons[x][1] for x in evidence.open}
+        open_ = evidence.open
+        reasons = self._reasons(evidence, open_)
+        odds = {x: reasons[x][1] for x in open_}
         one_of = tuple(x for x in evidence.late if x in odds)
         likely = {x for x, p in odds.items() if p >= LIKELY}
         if one_of:
@@ -69,9 +69,9 @@ class Guesses:
             last = next((x for x in reversed(behind) if x in likely), behind[-1])
             code, why = reasons[last][0] if last in likely else "answered", (last,)
         moot = self._moot(evidence)
-        open_ = [x for x in odds if x not in moot]
-        return Guess(behind=(behind,) if behind else (), code=code, things=why, odds={x: odds[x] for x in open_},
-                     one_of=tuple(x for x in one_of if x in open_), settled=not open_)
+        left = {x: p for x, p in odds.items() if x not in moot} if moot else odds
+        return Guess(behind=(behind,) if behind else (), code=code, things=why, odds=left,
+                     one_of=tuple(x for x in one_of if x in left), settled=not left)
 
     def _moot(self, evidence: Evidence) -> frozenset[str]:
         """What makes no difference: it must be cleared anyway before something that is known to be in the way."""
@@ -98,26 +98,23 @@ class Guesses:
 
     # -- reasons
 
-    def _reasons(self, evidence: Evidence) -> Reasons:
+    def _reasons(self, evidence: Evidence, open_: tuple[str, ...]) -> Reasons:
         """For each open candidate the strongest reason to think that it hides the thing, and how strong it is."""
-        thing = self.teardown.part.get(evidence.thing) or self.teardown.joint.get(evidence.thing)
-        found: Reasons = {}
-        open_ = evidence.open
         if not open_:
-            return found
+            return {}
+        thing = self.teardown.part.get(evidence.thing) or self.teardown.joint.get(evidence.thing)
+        flat = self._flat
+        found: Reasons = {x: FLAT if x in flat else OTHER for x in open_}
         if self.structure.base in open_:
             found[self.structure.base] = ("underside", 0.7)
-        opener = next((x for x in reversed(open_) if self.opens(x) and not self._on_other_side(x, thing)), "")
-        for x in open_:
-            if x not in found:
-                found[x] = ("", ODDS_FLAT) if self._kind(x) in self._flat else ("", ODDS_OTHER)
+        opener = next((x for x in reversed(open_) if x in self._openers and not self._on_other_side(x, thing)), "")
         if opener and self.structure.base not in open_:
             found[opener] = ("opened-layer", 0.85)
-        self._small_covers(evidence, thing, found)
-        self._by_place(evidence, thing, found)
+        self._small_covers(evidence, open_, thing, found)
+        self._by_place(evidence, open_, thing, found)
         for x in evidence.seen_past:
             # No photograph shows what a cover hides: a mark on one from before it opened is there for want of a newer.
-            if x in found and found[x][0] not in ("under-film", "underside") and not self.opens(x):
+            if x in found and found[x][0] not in ("under-film", "underside") and x not in self._openers:
                 found[x] = (found[x][0], found[x][1] * 0.4)
         late = [x for x in evidence.late if x in found]
         if late:  # one of these was in the way: their odds add up to one
@@ -128,9 +125,28 @@ class Guesses:
 
     def opens(self, hider: str) -> bool:
         """Whether clearing it opened a layer: a large cover, or the swing of one."""
-        if hider in self.teardown.part:
-            return self._kind(hider) in self.kinds.large and hider not in self._swung
-        return self._kind(hider) == "swing"
+        return hider in self._openers
+
+    @cached_property
+    def _flat(self) -> frozenset[str]:
+        kinds = self.kinds.large | self.kinds.small | self.kinds.bulky
+        return frozenset(id_ for id_, kind in self._kind_of.items() if kind in kinds)
+
+    @cached_property
+    def _films(self) -> frozenset[str]:
+        return frozenset(joint.id for joint in self.teardown.joints if joint.kind == "film")
+
+    @cached_property
+    def _judged_by_place(self) -> frozenset[str]:
+        """Parts smaller than what they lie in: what opens a layer hides what its outline does not take in, too."""
+        return frozenset(part.id for part in self.teardown.parts
+                         if part.kind not in self.kinds.large and part.id != self.structure.base)
+
+    @cached_property
+    def _openers(self) -> frozenset[str]:
+        swung = {joint.of[0] for joint in self.teardown.joints if joint.kind == "swing"}  # did not open by coming off
+        return frozenset((*(p.id for p in self.teardown.parts if p.kind in self.kinds.large and p.id not in swung),
+                          *(joint.id for joint in self.teardown.joints if joint.kind == "swing")))
 
     def _on_other_side(self, hider: str, thing: Part | Joint | None) -> bool:
         """Whether one is worked on from the front and the other from the back."""
@@ -138,50 +154,41 @@ class Guesses:
         sides = {thing.side, other.side} if thing is not None and other is not None else set()
         return sides == {"front", "back"}
 
-    @cached_property
-    def _swung(self) -> frozenset[str]:
-        """Covers that opened their layer by swinging, not by coming off."""
-        return frozenset(joint.of[0] for joint in self.teardown.joints if joint.kind == "swing")
-
     def _kind(self, hider: str) -> str:
-        if hider not in self._kind_of:
-            thing = self.teardown.part.get(hider) or self.teardown.joint.get(hider)
-            self._kind_of[hider] = thing.kind if thing else ""
-        return self._kind_of[hider]
+        return self._kind_of.get(hider, "")
 
-    def _small_covers(self, evidence: Evidence, thing: Part | Joint | None, found: Reasons) -> None:
+    def _small_covers(self, evidence: Evidence, open_: tuple[str, ...], thing: Part | Joint | None,
+                      found: Reasons) -> None:
         """A connector lies behind the small cover just lifted; a cable run behind the last bulky thing."""
         if isinstance(thing, Joint) and evidence.candidates:
             last = evidence.candidates[-1]
             if thing.kind in ("connector", "clip") and last in found and self._kind(last) in self.kinds.small:
                 found[last] = ("small-cover", 0.75 if thing.kind == "connector" else 0.6)
-            bulky = [x for x in evidence.open if self._kind(x) in self.kinds.bulky]
+            if thing.kind not in ("routing", "adhesive"):
+                return
+            bulky = [x for x in open_ if self._kind(x) in self.kinds.bulky]
             if thing.kind == "routing" and bulky:
                 found[bulky[-1]] = ("under-cable", 0.7)
             elif thing.kind == "adhesive" and bulky and bulky[-1] == last:
                 found[last] = ("under-bulk", 0.6)  # what is glued under a board shows when the board is gone
 
-    def _by_place(self, evidence: Evidence, thing: Part | Joint | None, found: Reasons) -> None:
+    def _by_place(self, evidence: Evidence, open_: tuple[str, ...], thing: Part | Joint | None,
+                  found: Reasons) -> None:
         if thing is None:
             return
-        parts, large, base, covering = self.teardown.part, self.kinds.large, self.structure.base, self.places.covers
-        placed = self.places.is_placed(thing.id)
-        for x in evidence.open:
-            kind = self._kind(x)
-            if x not in parts:
-                if kind == "film":
-                    # It is peeled only for access: what is undone next, before a lift, or lies by it, was under it.
-                    under = evidence.candidates[-1:] == (x,) or self.places.near(x, thing.id)
-                    found[x] = ("under-film", 0.8) if under else ("", 0.01)
-            elif placed and kind not in large and x != base:
-                covers = covering(x, thing.id)
-                if covers is None:
-                    continue
-                code, odds = found[x]
-                if covers:
-                    found[x] = ("covers", max(odds, 0.75))
-                elif code not in ("under-bulk", "under-cable", "small-cover"):
-                    found[x] = (code, odds * 0.5)
+        for x in self._films.intersection(open_):
+            # A film is peeled only for access: what is undone next, before a lift, or lies by it, was under it.
+            under = evidence.candidates[-1:] == (x,) or self.places.near(x, thing.id)
+            found[x] = ("under-film", 0.8) if under else ("", 0.01)
+        judged_by_place = self._judged_by_place
+        for x, covers in self.places.told_of(thing.id).items():
+            if x not in found or x not in judged_by_place:
+                continue
+            code, odds = found[x]
+            if covers:
+                found[x] = ("covers", max(odds, 0.75))
+            elif code not in ("under-bulk", "under-cable", "small-cover"):
+                found[x] = (code, odds * 0.5)
 
 
 def settle(teardown: Teardown, touched: Collection[str] | None = None, *, unmet: bool = True) -> Teardown:

@@ -216,6 +216,7 @@ class _RecordMeta(type(Struct)):  # type: ignore[misc]
         body["specs_by_name"] = inherited | {
             one.name or attribute: KeySpec(attribute, one.name or attribute, one.shape, one.default, one.doc)
             for attribute, one in keys.items()}
+        body["required_specs"] = tuple(spec for spec in body["specs_by_name"].values() if spec.required)
         return super().__new__(cls, name, bases, body, **{"frozen": True, "kw_only": True, **options})
 
 
@@ -229,6 +230,7 @@ class Record(Struct, metaclass=_RecordMeta):
 
     noun: ClassVar[str] = "object"
     specs_by_name: ClassVar[dict[str, KeySpec]]
+    required_specs: ClassVar[tuple[KeySpec, ...]]
 
     def __eq__(self, other: object) -> bool:
         """Equal in all but what was written out."""
@@ -265,9 +267,9 @@ def read_record(cls: type[Record], value: Any, path: str) -> Any:
             extra[name] = item
         else:
             arguments[spec.attribute] = spec.shape.read(item, f"{path}.{name}")
-    for name, spec in known.items():
-        if spec.required and spec.attribute not in arguments:
-            raise Refusal(f"{path}.{name}", "key-missing", noun=cls.noun)
+    for spec in cls.required_specs:
+        if spec.attribute not in arguments:
+            raise Refusal(f"{path}.{spec.name}", "key-missing", noun=cls.noun)
     return cls(extra=extra, given=frozenset(value) - extra.keys(), **arguments)
 
 

@@ -16,11 +16,11 @@ from oddbolt.rules.counting import Convention, Count
 from oddbolt.rules.device_state import DeviceState, Obstacle
 from oddbolt.rules.replay import Replay, replay, states_reached
 from oddbolt.rules.structure import Structure, structure_of
-from oddbolt.search.planner import Planner
 from oddbolt.session.standing import current_pass
 
 if TYPE_CHECKING:
     from oddbolt.scoring.evaluate import Verdict
+    from oddbolt.search.planner import Planner
 
 AT_ONCE = 100  # releases and removals of a device whose depths are found before one could see that they were stale
 Stop = Callable[[], bool]
@@ -52,11 +52,15 @@ class Derived:
     @cached_property
     def planner(self) -> Planner:
         """For the window's own thread; a job makes its own by `planner_for`."""
+        from oddbolt.search.planner import Planner
+
         return Planner(self.teardown, self.times)
 
     def planner_for(self, *, settings: Settings | None = None, policies: Iterable[str] = (), stop: Stop | None = None,
                     record: Teardown | None = None) -> Planner:
         """A planner of its own for a job: of this snapshot, or of another record by the same convention."""
+        from oddbolt.search.planner import Planner
+
         record = self.teardown if record is None else record
         return Planner(record, KnownTimes(record), settings, stop, policies)
 

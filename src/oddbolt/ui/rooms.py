@@ -15,6 +15,7 @@ if TYPE_CHECKING:
     from oddbolt.instruments.protocols import BenchInstruments
     from oddbolt.session.session import Session
     from oddbolt.ui.access.panel import AccessPanel
+    from oddbolt.ui.background.photos import Ahead
     from oddbolt.ui.bolts.panel import BoltsPanel
     from oddbolt.ui.log.panel import LogPanel
     from oddbolt.ui.parts.panel import PartsPanel
@@ -35,6 +36,7 @@ class Rooms(Shell):
     ask_earlier: Callable[[], object]  # for an earlier model to begin from
     begin: Callable[..., object]  # a teardown that was prepared
     first_state: str
+    ahead: Ahead | None = None  # the photograph shown first, being decoded
     choose_photo: Callable[[], Path | None]
 
     def __init__(self, palette: Palette, after_first_paint: Callable[[], None] | None = None) -> None:
@@ -81,7 +83,8 @@ class Rooms(Shell):
         if name == "log":
             from oddbolt.ui.log.panel import LogPanel
 
-            return LogPanel(session, palette, self.choose_photo, bench.camera if bench else None, self.first_state)
+            return LogPanel(session, palette, self.choose_photo, bench.camera if bench else None, self.first_state,
+                            self.ahead)
         if name == "parts":
             from oddbolt.ui.parts.panel import PartsPanel
 

@@ -9,7 +9,7 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QRect, Qt, QTimer
 from PySide6.QtGui import QColor, QGuiApplication, QPainter, QPaintEvent
-from PySide6.QtWidgets import QMainWindow
+from PySide6.QtWidgets import QApplication, QMainWindow
 
 from oddbolt.paint.palette import DARK, LIGHT, Palette
 
@@ -20,6 +20,11 @@ def system_palette() -> Palette:
     """Dark or light, as the system is."""
     scheme = QGuiApplication.styleHints().colorScheme()
     return DARK if scheme == Qt.ColorScheme.Dark else LIGHT
+
+
+def application(name: str = "odd-bolt") -> QApplication:
+    """The application. Its style is told at the start: changed later, every widget is dressed twice."""
+    return QApplication.instance() or QApplication([name, "-style", "Fusion"])
 
 
 class Shell(QMainWindow):

@@ -21,6 +21,7 @@ if TYPE_CHECKING:
     from oddbolt.instruments.protocols import BenchInstruments
     from oddbolt.session.change import Change
     from oddbolt.session.session import Session
+    from oddbolt.ui.background.photos import Ahead
     from oddbolt.ui.workspace import Workspace
 
 ChoosePhoto = Callable[[], Path | None]
@@ -35,9 +36,9 @@ class Window(Rooms):
     """One open teardown: a shell until it is filled."""
 
     def fill(self, session: Session, folder: Path, choose_photo: ChoosePhoto | None = None,
-             bench: BenchInstruments | None = None, state: str = "") -> None:
+             bench: BenchInstruments | None = None, state: str = "", ahead: Ahead | None = None) -> None:
         """Put the content in. `folder` is where new work lives; `choose_photo` stands in for the file dialog; `state`
-        is the photograph shown first, the last one where none is said."""
+        is the photograph shown first, the last one where none is said; `ahead` is that one being decoded."""
         from oddbolt.ui.background.jobs import TURN
         from oddbolt.ui.files import Files
         from oddbolt.ui.help import Help
@@ -46,7 +47,7 @@ class Window(Rooms):
         from oddbolt.ui.theme.icons import window_icon
         from oddbolt.ui.widgets.odd_bolt import OddBoltFigure
 
-        self.session, self.bench, self.first_state = session, bench, state
+        self.session, self.bench, self.first_state, self.ahead = session, bench, state, ahead
         self.files, self.help, self.folder = Files(self, folder), Help(self), folder
         self.ask_earlier, self.begin = self.files.ask_earlier, self.files.begin
         self.choose_photo = choose_photo or self.files.ask_photo

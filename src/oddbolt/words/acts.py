@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from typing import TYPE_CHECKING
 
 from oddbolt.catalog.defaults import verb_of
 from oddbolt.catalog.policies import cell_limit_c
@@ -12,10 +13,12 @@ from oddbolt.rules.counting import Count
 from oddbolt.rules.device_state import Obstacle, Operation, act_of
 from oddbolt.rules.policies import APART, CELL, Breach
 from oddbolt.rules.structure import Structure
-from oddbolt.studies.policy_cost import Price
 from oddbolt.words.figures import duration_text, steps_text
 from oddbolt.words.names import fixing_text, name_of, names_of, tool_name
 from oddbolt.words.translate import N_, from_table, of_data, tr, within
+
+if TYPE_CHECKING:
+    from oddbolt.studies.policy_cost import Price
 
 OBSTACLES = {"hidden": N_("Still behind {0}"), "tied": N_("Still tied by {0}"), "gone": N_("Off or open already"),
              "way-taken": N_("Another way has been begun"),

@@ -6,6 +6,7 @@ import random
 from collections.abc import Callable
 from functools import cache
 from importlib.resources import files
+from typing import TYPE_CHECKING
 
 from oddbolt.instruments.protocols import BenchInstruments
 from oddbolt.instruments.simulated import (
@@ -19,15 +20,19 @@ from oddbolt.instruments.simulated import (
     state_by_places,
 )
 from oddbolt.model.things import Teardown
-from oddbolt.paint.drawn_bench.photo import Scene, Shot, render
 from oddbolt.rules.replay import OUTCOMES_THAT_RELEASE, readings
 from oddbolt.words.translate import tr
+
+if TYPE_CHECKING:  # what draws is loaded with the first photograph
+    from oddbolt.paint.drawn_bench.photo import Scene
 
 PART = "any part"
 
 
 @cache
 def demo_scene() -> Scene:
+    from oddbolt.paint.drawn_bench.photo import Scene
+
     return Scene.from_json(files("oddbolt").joinpath("demo", "dunlin-2.scene.json").read_bytes())
 
 
@@ -82,13 +87,15 @@ def simulated_bench(present: Callable[[], Teardown], seed: int = 1) -> BenchInst
     """All instruments, simulated; the camera draws what `present` says."""
 
     def draw(side: str, stand: Stand) -> bytes:
+        from oddbolt.paint.drawn_bench.photo import Shot, render
+
         scene = demo_scene()
         released, removed = state_of(scene, present())
         return render(scene, Shot(side="front" if side == "front" else "back", removed=removed, released=released,
                                   seed=stand.seed, shift_mm=stand.shift_mm, turn_deg=stand.turn_deg, lamp=stand.lamp,
                                   brightness=stand.brightness))
 
-    camera = SimulatedCamera(draw, random.Random(seed), mm_per_px=demo_scene().mm_per_px)
+    camera = SimulatedCamera(draw, random.Random(seed), mm_per_px_of=lambda: demo_scene().mm_per_px)
     return BenchInstruments(name=tr("simulated bench"), camera=camera, scale=SimulatedScale(),
                             thermometer=SimulatedThermometer(), torque_driver=SimulatedTorqueDriver(),
                             strap=SimulatedStrapTester(), foot_switch=SimulatedFootSwitch())

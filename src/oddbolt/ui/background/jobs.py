@@ -69,8 +69,13 @@ class Job(QObject):
         self.blockSignals(True)
 
     def is_stopped(self) -> bool:
-        """For work that looks itself whether it is still wanted, beside its yields."""
+        """For work that looks itself whether it is still wanted, beside its yields. From the job's thread: it rests."""
         TURN.rest(self._stop)
+        return self._stop.is_set()
+
+    @property
+    def is_given_up(self) -> bool:
+        """The same from the window's thread, which must never rest."""
         return self._stop.is_set()
 
     def wait(self, seconds: float = 10) -> None:
@@ -112,7 +117,7 @@ def takes_stop(work: Work) -> bool:
 
 def _unless_given_up(job: Job, told: Callable[[Any], None]) -> Callable[[Any], None]:
     """What was on its way when a job was given up still comes in; it is not passed on."""
-    return lambda value: None if job.is_stopped() else told(value)
+    return lambda value: None if job.is_given_up else told(value)
 
 
 class Jobs:

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import threading
 from collections import OrderedDict
 from collections.abc import Callable, Iterator
 
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QImage
 
+from oddbolt.model.things import Teardown
 from oddbolt.ui.background.jobs import Jobs
 from oddbolt.ui.widgets.images import image_size, read_image
 
@@ -15,6 +17,34 @@ KEPT_BYTES = 100_000_000  # of decoded photographs
 AT_ONCE_PX = 4_000_000  # smaller ones are decoded where they are asked for: it takes less than a blink
 PREVIEW_PX = 1280
 LARGEST_PX = 8000  # longest side that is decoded whole; more is read reduced
+
+
+class Ahead:
+    """A photograph that is decoded while the window is still being put together."""
+
+    def __init__(self, body: bytes) -> None:
+        self.body = body
+        self._found: QImage | None = None
+        self._thread = threading.Thread(target=self._decode, name="odd-bolt job ahead")
+        self._thread.start()
+
+    def _decode(self) -> None:
+        size = image_size(self.body)
+        if size is not None and size[0] * size[1] <= AT_ONCE_PX:
+            self._found = read_image(self.body)
+
+    def picture(self) -> QImage | None:
+        """The picture, waited for; None where it is too large to be waited for."""
+        self._thread.join()
+        return self._found
+
+
+def ahead_of(teardown: Teardown, state: str, body_of: Callable[[str], bytes | None]) -> Ahead | None:
+    """Begin to decode the photograph that the Log will show first: of this state, else of the last one."""
+    views = [view for view in teardown.views if view.portrait is None]
+    first = next((view for view in views if view.id == state), views[-1] if views else None)
+    body = body_of(first.photo) if first is not None else None
+    return Ahead(body) if body else None
 
 
 class Photos(QObject):
@@ -27,6 +57,7 @@ class Photos(QObject):
         self._body_of = body_of
         self._kept: OrderedDict[str, tuple[QImage, tuple[int, int]]] = OrderedDict()
         self._jobs = Jobs(self)
+        self.ahead: Ahead | None = None
 
     def clear(self) -> None:
         self._jobs.give_up_all()
@@ -47,7 +78,9 @@ class Photos(QObject):
             self.arrived.emit(name, QImage(), None)
         elif size[0] * size[1] <= AT_ONCE_PX:
             self._jobs.cancel("decode")
-            self._keep(name, read_image(body), size)
+            found = self.ahead.picture() if self.ahead is not None and self.ahead.body == body else None
+            self.ahead = None
+            self._keep(name, found or read_image(body), size)
         else:
             self._jobs.start("decode", lambda: _decode(body, size), lambda found: self._keep(name, found[0], size),
                              lambda _: self.arrived.emit(name, QImage(), None),

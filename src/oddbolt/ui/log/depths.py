@@ -3,18 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHeaderView, QTreeWidget, QTreeWidgetItem
 
 from oddbolt.model.things import Teardown
-from oddbolt.search.planner import Plan
 from oddbolt.session.derived import AT_ONCE, Derived
 from oddbolt.session.session import Session
 from oddbolt.ui.background.answer import Answer
 from oddbolt.words.figures import duration_text
 from oddbolt.words.names import name_of, names_of
 from oddbolt.words.translate import tr
+
+if TYPE_CHECKING:
+    from oddbolt.search.planner import Plan
 
 
 class DepthList(QTreeWidget):

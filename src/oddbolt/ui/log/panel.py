@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QHideEvent, QImage
+from PySide6.QtGui import QHideEvent, QImage, QPaintEvent
 
 from oddbolt.instruments.protocols import Camera
 from oddbolt.model.refusal import Refusal
@@ -14,7 +14,7 @@ from oddbolt.session.change import OPENED, Change
 from oddbolt.session.modes import Gesture
 from oddbolt.session.recording.recorder import Listeners, Recorder
 from oddbolt.session.session import Session
-from oddbolt.ui.log.chosen.limits import LimitsDialog
+from oddbolt.ui.background.photos import Ahead
 from oddbolt.ui.log.layout import bind_keys, put_together, wire, wire_words
 from oddbolt.ui.log.log_pieces import LogPieces
 from oddbolt.ui.log.photograph.pinning import ends_of, pins_of
@@ -34,12 +34,13 @@ class LogPanel(LogPieces):
     """Recording. It shows and forwards: gestures to the recorder, photographs to the states."""
 
     def __init__(self, session: Session, palette: Palette, choose_photo: ChoosePhoto, camera: Camera | None = None,
-                 state: str = "") -> None:
+                 state: str = "", ahead: Ahead | None = None) -> None:
         recorder = Recorder(session, Listeners(
             said=self._said, refused=self._refused, chosen=self._show_chosen, armed=self._show_armed,
             released=self._released, asks=self._asked_in_line, kind_wanted=self._kind_wanted))
         super().__init__(session, recorder, palette, choose_photo, camera)
         self.states.shown = state
+        self.states.photos.ahead = ahead
         self._asked_about: list[str] = []
         put_together(self)
         wire(self)
@@ -108,6 +109,16 @@ class LogPanel(LogPieces):
         self._follow(change)
         self.asking.refresh()
 
+    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802 (Qt's name)
+        super().paintEvent(event)
+        if not self._was_painted:
+            self._was_painted = True
+            QTimer.singleShot(AFTER_FIRST_PAINT_MS, self, self._look_below)
+
+    def _look_below(self) -> None:
+        if self.isVisible():  # the window may have been closed before this
+            self.follow_below()
+
     def hideEvent(self, event: QHideEvent) -> None:  # noqa: N802 (Qt's name)
         """What is being found is looked for again when the Log is seen again."""
         super().hideEvent(event)
@@ -135,8 +146,8 @@ class LogPanel(LogPieces):
             self.performed.setVisible(bool(counted.timed))
             self.performed.setText(tr("As performed: {0} by the times known").format(comes_to(counted)))
         else:
-            QTimer.singleShot(0 if self._was_painted else AFTER_FIRST_PAINT_MS, self.depths.refresh)
-            self._was_painted = True
+            if self._was_painted:
+                QTimer.singleShot(0, self.depths.refresh)
 
     def _at_entry(self) -> str | None:
         """Where an earlier state that is shown stands in the log; None for the present."""
@@ -212,6 +223,8 @@ class LogPanel(LogPieces):
 
     def ask_limits(self, way: int | None = None) -> None:
         """Enter what protects the device in the act in hand."""
+        from oddbolt.ui.log.chosen.limits import LimitsDialog
+
         thing = self.recorder.selection.thing
         if thing not in self._session.teardown.joint:
             self.say(tr("Choose the joint whose act has limits"), alarm=True)

@@ -21,8 +21,7 @@ def load_fonts() -> None:
 
 
 def dress(app: QApplication, palette: Palette, text_scale: float = 1.0) -> None:
-    """Set font, colours and style sheet of the whole program."""
-    app.setStyle("Fusion")
+    """Set font, colours and style sheet of the whole program, which `shell.application` started."""
     font = QFont(FAMILY)
     font.setPointSizeF(BASE_PT * text_scale)
     app.setFont(font)

@@ -18,7 +18,7 @@ from PySide6.QtGui import (
     QResizeEvent,
     QWheelEvent,
 )
-from PySide6.QtWidgets import QGraphicsItem, QGraphicsPixmapItem, QGraphicsScene, QGraphicsView
+from PySide6.QtWidgets import QGraphicsItem, QGraphicsPixmapItem, QGraphicsScene, QGraphicsView, QWidget
 
 from oddbolt.paint.palette import Palette
 from oddbolt.ui.widgets.overlay import End, Overlay, Proposal
@@ -49,6 +49,9 @@ class PhotoCanvas(QGraphicsView):
     def __init__(self, palette: Palette) -> None:
         super().__init__()
         self._palette = palette
+        # Made here and kept: asked for the one Qt makes, the binding loads every kind of widget to know its kind.
+        self._port = QWidget()
+        self.setViewport(self._port)
         self._scene = QGraphicsScene(self)
         self.setScene(self._scene)
         self._photo = PhotoItem()
@@ -73,7 +76,7 @@ class PhotoCanvas(QGraphicsView):
         self.setTransformationAnchor(QGraphicsView.ViewportAnchor.AnchorUnderMouse)
         self.setBackgroundBrush(QColor("#3B4442"))
         self.setFrameShape(QGraphicsView.Shape.NoFrame)
-        for widget in (self, self.viewport()):
+        for widget in (self, self._port):
             widget.setAccessibleName(tr("Photograph of the state"))
         self.setAccessibleDescription(tr("Click to mark, drag to pan, Shift and drag to draw round several, "
                                               "Ctrl and drag for a row, wheel to zoom, 0 to fit"))
@@ -92,7 +95,7 @@ class PhotoCanvas(QGraphicsView):
         the pointer."""
         self._photo.set_wipe(image, share)
         self._wipe_follows = follows and image is not None
-        self.viewport().setMouseTracking(self._wipe_follows)
+        self._port.setMouseTracking(self._wipe_follows)
 
     def set_wipe_share(self, share: float) -> None:
         self._photo.set_wipe_share(share)
@@ -143,14 +146,14 @@ class PhotoCanvas(QGraphicsView):
             self.overlay.proposals = tuple(proposals)
         if line is not None:
             self.overlay.line = [QPointF(x, y) for x, y in line]
-        self.viewport().update()
+        self._port.update()
 
     def drawForeground(self, painter: QPainter, rect: QRectF) -> None:  # noqa: N802 (Qt's name)
         self.overlay.paint(painter, self.scale_now())
 
     def show_marking(self, marking: bool) -> None:
         """Whether a click marks: the pointer says so."""
-        self.viewport().setCursor(Qt.CursorShape.CrossCursor if marking else Qt.CursorShape.ArrowCursor)
+        self._port.setCursor(Qt.CursorShape.CrossCursor if marking else Qt.CursorShape.ArrowCursor)
 
     def _on_photo(self, place: QPointF) -> QPointF:
         """A place drawn beyond the edge of the photograph is taken at its edge."""
@@ -162,9 +165,9 @@ class PhotoCanvas(QGraphicsView):
 
     def pointer(self) -> tuple[float, float] | None:
         """Where the pointer is on the photograph, or None when it is elsewhere."""
-        spot = self.viewport().mapFromGlobal(QCursor.pos())
+        spot = self._port.mapFromGlobal(QCursor.pos())
         place = self.mapToScene(spot)
-        inside = self.viewport().rect().contains(spot) and self._scene.sceneRect().contains(place)
+        inside = self._port.rect().contains(spot) and self._scene.sceneRect().contains(place)
         return (place.x(), place.y()) if inside else None
 
     # -- pan and zoom
@@ -238,13 +241,13 @@ class PhotoCanvas(QGraphicsView):
             self.set_wipe_share(min(1.0, max(0.0, place.x() / self._scene.width())))
         if self._lassoing:
             self.overlay.lasso.append(place)
-            self.viewport().update()
+            self._port.update()
         elif self._in_row:
             self.overlay.lasso[1:] = [place]
-            self.viewport().update()
+            self._port.update()
         elif self._end is not None:
             self.overlay.dragged = (self._end, place)
-            self.viewport().update()
+            self._port.update()
         elif self._held is not None and self._moved(event):
             self._pins[self._held].setPos(place)
             self._shown[self._held] = (self._shown[self._held][0], MOVED)
@@ -277,7 +280,7 @@ class PhotoCanvas(QGraphicsView):
             self.pin_clicked.emit(held)
         elif not moved and self._scene.sceneRect().contains(self.mapToScene(event.position().toPoint())):
             self._click(spot)
-        self.viewport().update()
+        self._port.update()
 
     def _click(self, spot: QPointF) -> None:
         proposal = self.overlay.proposal_at(spot, self.scale_now())
@@ -290,7 +293,7 @@ class PhotoCanvas(QGraphicsView):
         pins = self.overlay.lassoed([(pin.x, pin.y) for pin, _ in self._shown])
         corners = [(p.x(), p.y()) for p in map(self._on_photo, self.overlay.lasso)]
         self.overlay.lasso = []
-        self.viewport().update()
+        self._port.update()
         if len(corners) > 2:
             self.lassoed.emit(pins, corners)
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 from PySide6.QtCore import QSize, Signal
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QMenu, QToolButton, QWidget
@@ -49,7 +47,8 @@ class LetterBar(QWidget):
         self.more.setMinimumWidth(TARGET)
         self.more.setAccessibleName(tr("Another kind of screw on the tray"))
         self.more.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-        self.more.setMenu(self._drive_menu())
+        self.more.setMenu(QMenu(self.more))
+        self.more.menu().aboutToShow.connect(self._fill_drives)
         self._row.addWidget(self.more)
         self._row.addStretch(1)
         self._row.addWidget(label(tr("of"), "faint"))
@@ -67,10 +66,7 @@ class LetterBar(QWidget):
 
     def show_teardown(self, teardown: Teardown, on_device: list[str]) -> None:
         self._next = next_letter(teardown)
-        usual = [found for tool in teardown.tools if (found := recess_of(tool.id)) is not None]
-        if usual != self._usual:
-            self._usual = usual
-            self._drive_menu(usual)
+        self._usual = [found for tool in teardown.tools if (found := recess_of(tool.id)) is not None]
         if teardown.fasteners != self._shown:
             self._shown = teardown.fasteners
             self._make_buttons(teardown.fasteners)
@@ -125,18 +121,17 @@ class LetterBar(QWidget):
         if letter != self.letter:
             self._set(letter, quiet=True)
 
-    def _drive_menu(self, usual: Sequence[tuple[str, str]] = ()) -> QMenu:
+    def _fill_drives(self) -> None:
         """Drives and sizes, those laid out first; the rest of a screw is measured when a hand is free."""
-        menu = self.more.menu() or QMenu(self.more)
+        menu = self.more.menu()
         menu.clear()
-        for drive, size in usual:
+        for drive, size in self._usual:
             self._offer(menu, drive, size)
         menu.addSeparator()
         for drive in drives().values():
             sub = menu.addMenu(drive.code)
             for size in drive.sizes():
                 self._offer(sub, drive.code, size)
-        return menu
 
     def _offer(self, menu: QMenu, drive: str, size: str) -> None:
         action = QAction(f"{drive}{size}", menu)

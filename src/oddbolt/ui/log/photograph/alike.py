@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from statistics import median
 from typing import Any
 
 from msgspec import Struct
@@ -211,6 +210,8 @@ class Search(Struct, frozen=True, kw_only=True):
     learned: list[Crop]
 
     def run(self) -> Iterator[tuple[list[Any], float]]:
+        from statistics import median
+
         from oddbolt.imaging.alike import Example, agreeing, find_alike, snap
         from oddbolt.ui.background.pixels import pixels_of
 
