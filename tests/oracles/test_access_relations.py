@@ -68,6 +68,26 @@ def study(seeds, tally, *, on_record=lambda truth, record: None):
                 tally.add(f"{number} questions", depths(record), truth)
 
 
+def test_what_is_written_down_of_a_guess_is_that_guess(root, long_run):
+    """`assumed` leaves out the odds of what is not likely; it must say of every thing what the whole guess says."""
+    records = [exchange.loads((root / "src/oddbolt/demo" / name).read_bytes()) for name in ("dunlin-2.json",
+                                                                                            "dunlin-3.json")]
+    for seed in range(60 if long_run else 12):
+        for reaches in (False, True):
+            analyst = Analyst(hidden_device(seed), seed, reaches=reaches)
+            records.append(analyst.record())
+            if reaches and (questions := last(rank(records[-1], [p.id for p in records[-1].parts]))):
+                records.append(analyst.answer(records[-1], questions[0]))
+    told = Counter()
+    for record in records:
+        guesses = Guesses(record)
+        for thing in (*guesses.structure.removals, *guesses.structure.releases):
+            whole = guesses.guess(thing)
+            assert guesses.assumed(thing) == (whole.behind, whole.settled), thing
+            told[whole.code] += 1
+    assert len(told) > 6  # of many kinds of reason
+
+
 def corrected(question, thing, given):
     """Whether the answer for a thing differs from what was guessed, so that a person has to change it."""
     if question.kind == "way":

@@ -18,7 +18,8 @@ from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Answer, LogEntry, Opinion, Tool, View
 from oddbolt.store.document import APPLICATION_ID, Document
 from oddbolt.store.files import read_teardown, write_whole
-from oddbolt.store.migrations import MIGRATIONS
+from oddbolt.store.migrations import MIGRATIONS, migrate_through
+from oddbolt.store.rows import rows_of
 from oddbolt.store.twin import export_json, import_json
 from tests.oracles.random_devices import random_device
 
@@ -28,6 +29,23 @@ AT = "2026-03-02T09:00:00+00:00"
 @pytest.fixture
 def path(tmp_path):
     return tmp_path / "one.oddbolt"
+
+
+def older_document(path, layout, data, commands=()):
+    """A document as a program of that layout left it; `commands` as label and changes."""
+    db = sqlite3.connect(path, isolation_level=None)
+    db.execute(f"PRAGMA application_id = {APPLICATION_ID}")
+    migrate_through(db, 0, MIGRATIONS[:layout])
+    db.executemany("INSERT INTO record VALUES (?, ?, ?)", [
+        (section, place, json.dumps(body)) for (section, place), body in rows_of(exchange.from_json(data)).items()])
+    db.executemany("INSERT INTO command (at, label, changes) VALUES (?, ?, ?)", [
+        (AT, label, json.dumps(changes)) for label, changes in commands])
+    db.close()
+
+
+def said_by(teardown):
+    """What the exchange file would hold, an empty list being as good as none."""
+    return {name: value for name, value in exchange.to_json(teardown).items() if value != []}
 
 
 def renamed(teardown, name):
@@ -69,15 +87,17 @@ def test_undo_and_redo_survive_a_restart(path, example):
 
 def test_a_commit_writes_only_what_changed(path, example):
     with Document.create(path, exchange.from_json(example)) as document:
-        before = copy.deepcopy(document._records)
+        rows = document._db.total_changes
         document.commit(renamed(document.teardown, "x"), Label("renamed"), AT)
-        changed = [place for place, body in document._records.items() if before.get(place) != body]
-        assert changed == [("device", -1)]
+        assert document._db.total_changes == rows + 1  # one row: the command
+        changes = json.loads(document._db.execute("SELECT changes FROM command ORDER BY number DESC").fetchone()[0])
+        assert [change[:2] for change in changes] == [["device", -1]]
 
 
 def test_a_change_that_cannot_be_written_changes_nothing(path, example):
     with Document.create(path, exchange.from_json(example)) as document:
-        document._db.execute("CREATE TRIGGER full BEFORE INSERT ON command BEGIN SELECT RAISE(ABORT, 'disk full'); END")
+        document._db.execute("CREATE TEMP TRIGGER full BEFORE INSERT ON main.command "
+                             "BEGIN SELECT RAISE(ABORT, 'disk full'); END")
         with pytest.raises(Refusal, match="disk full"):
             document.commit(renamed(document.teardown, "x"), Label("renamed"), AT)
         assert document.teardown.device.name == "Bench radio"
@@ -157,10 +177,7 @@ def test_a_migration_that_fails_changes_nothing(path, example, monkeypatch):
 
 def test_a_document_of_the_first_layout_is_opened(path, example):
     """As the first version that shipped left it: without a desk."""
-    Document.create(path, exchange.from_json(example)).close()
-    db = sqlite3.connect(path)
-    db.executescript("DROP TABLE desk; DELETE FROM migration WHERE number > 1; PRAGMA user_version = 1;")
-    db.close()
+    older_document(path, 1, example)
     with Document.open(path) as document:
         assert document.teardown.device.name == "Bench radio" and document.on_desk("countdowns") is None
         document.keep_on_desk("countdowns", [{"thing": "pack"}])
@@ -172,16 +189,58 @@ def test_a_document_of_the_first_layout_is_opened(path, example):
 def test_labels_of_an_older_document_are_kept_as_the_words_they_were(path, example):
     """Before labels were codes they were English; that a joint does not make safe stood only in a written default."""
     example["joints"][2] |= {"isolates": False, "basis": "seen"}
-    with Document.create(path, exchange.from_json(example)) as document:
-        document.commit(renamed(document.teardown, "x"), Label("note"), AT)
-    db = sqlite3.connect(path)
-    db.executescript("UPDATE command SET label = 'write a note'; DELETE FROM migration WHERE number > 2; "
-                     "PRAGMA user_version = 2;")
-    db.close()
+    was = copy.deepcopy(example["device"])
+    example["device"]["name"] = "x"
+    older_document(path, 2, example, [("write a note", [["device", -1, was, example["device"]]])])
     with Document.open(path) as document:
         assert document.undo_label == Label(TEXT, {"text": "write a note"})
         assert document.teardown.joints[2].was_said("isolates") and not document.teardown.joints[1].said
         assert document.undo()[0] == Label(TEXT, {"text": "write a note"})
+
+
+def test_commands_of_an_older_document_are_undone_and_done_again(path, example):
+    """Before there was one log the rows of the record were written with each act; what was begun is found by going
+    back from them."""
+    first, second = copy.deepcopy(example), copy.deepcopy(example)
+    first["device"]["name"], second["device"]["name"] = "one", "two"
+    steps = [("a", [["device", -1, example["device"], first["device"]]]),
+             ("b", [["device", -1, first["device"], second["device"]]])]
+    older_document(path, 3, second, steps)
+    with Document.open(path) as document:
+        assert document.teardown.device.name == "two"
+        document.undo()
+        document.undo()
+        assert exchange.to_json(document.teardown) == example and document.undo() is None
+        document.redo()
+    with Document.open(path, read_only=True) as document:
+        assert document.teardown.device.name == "one" and document.redo_label is not None
+
+
+def test_rows_and_commands_say_the_same_however_far_they_are_folded(tmp_path):
+    """Commands are folded into the rows at any moment; undone across that seam, done again, read by another."""
+    rng = random.Random(9)
+    for seed in range(12):
+        path = tmp_path / f"{seed}.oddbolt"
+        Document.create(path, exchange.from_json(random_device(seed, 12))).close()
+        place, document = 0, Document.open(path)
+        states = [said_by(document.teardown)]
+        for _ in range(60):
+            what = rng.choice(("do", "do", "undo", "redo", "fold", "again"))
+            if what == "do":
+                document.commit(_changed(document.teardown, rng), Label("changed"), AT)
+                del states[place + 1:]
+                states.append(said_by(document.teardown))
+                place += 1
+            elif what in ("undo", "redo"):
+                moved = document.undo() if what == "undo" else document.redo()
+                place += 0 if moved is None else -1 if what == "undo" else 1
+            elif what == "fold":
+                document._fold()
+            else:
+                document.close()
+                document = Document.open(path)
+            assert said_by(document.teardown) == said_by(read_teardown(path)) == states[place]
+        document.close()
 
 
 def test_one_is_not_true_on_disk(path, example):

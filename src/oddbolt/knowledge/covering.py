@@ -28,13 +28,18 @@ class _Placed(Struct, frozen=True):
     outline: tuple[Spot, ...]
 
 
+class Told(Struct, frozen=True):
+    covers: Mapping[str, bool]  # hider of which the marks tell -> whether it covers the thing
+    by: tuple[str, ...]  # those that do
+
+
 class Places:
     """Places of marks in mm on each side of the device, all photographs of a side taken as one."""
 
     def __init__(self, teardown: Teardown, before: Places | None = None) -> None:
         """`before`: the places of an earlier snapshot; those on photographs that are the same are taken from it."""
         self._of: dict[str, list[_Placed]] = {}
-        self._told: dict[str, dict[str, bool]] = {}  # of the things asked about last
+        self._told: dict[str, Told] = {}  # of the things asked about last
         self._held_at_edge = _held_at_edge(teardown)
         known = {id(view): placed for view, placed in before._by_view} if before is not None else {}
         self._by_view = [(view, known[id(view)] if id(view) in known else _placed_on(view)) for view in teardown.views]
@@ -45,13 +50,14 @@ class Places:
     def are_held_by(self, joints: dict[str, list[str]]) -> bool:
         return joints == self._held_at_edge
 
-    def told_of(self, thing: str) -> Mapping[str, bool]:
-        """For each hider of which the marks tell, whether its area takes in a place of the thing."""
+    def told_of(self, thing: str) -> Told:
+        """Whose area takes in a place of the thing, as far as the marks tell."""
         told = self._told.get(thing)
         if told is None:
             while len(self._told) >= KEPT:
                 del self._told[next(iter(self._told))]
-            told = self._told[thing] = self._tell(self._of.get(thing, ()))
+            covers = self._tell(self._of.get(thing, ()))
+            told = self._told[thing] = Told(covers, tuple(hider for hider, does in covers.items() if does))
         return told
 
     def _tell(self, places: Iterable[_Placed]) -> dict[str, bool]:

@@ -7,7 +7,7 @@ lifted; on the underside of something lifted, what faced it is the base; never w
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping
+from collections.abc import Collection, Mapping, Set
 from functools import cached_property
 
 from msgspec import Struct
@@ -56,13 +56,10 @@ class Guesses:
 
     def judge(self, evidence: Evidence) -> Guess:
         open_ = evidence.open
-        reasons = self._reasons(evidence, open_)
+        reasons = self._reasons(evidence, open_, weak=True)
         odds = {x: reasons[x][1] for x in open_}
         one_of = tuple(x for x in evidence.late if x in odds)
-        likely = {x for x, p in odds.items() if p >= LIKELY}
-        if one_of:
-            best = max(one_of, key=lambda x: (odds[x], evidence.candidates.index(x)))
-            likely = likely - set(one_of) | {best}
+        likely = self._likely(evidence, reasons, one_of)
         behind = tuple(x for x in evidence.candidates if x in likely or x in evidence.hides)
         code, why = "open", ()
         if behind:
@@ -72,6 +69,24 @@ class Guesses:
         left = {x: p for x, p in odds.items() if x not in moot} if moot else odds
         return Guess(behind=(behind,) if behind else (), code=code, things=why, odds=left,
                      one_of=tuple(x for x in one_of if x in left), settled=not left)
+
+    def assumed(self, thing: str) -> tuple[tuple[tuple[str, ...], ...], bool]:
+        """`behind` and `settled` of its guess, without the odds of what is not likely: most of a large record."""
+        evidence = self.record.of(thing)
+        open_ = evidence.open
+        one_of = tuple(x for x in evidence.late if x in open_)
+        likely = self._likely(evidence, self._reasons(evidence, open_, weak=bool(one_of)), one_of)
+        behind = tuple(x for x in evidence.candidates if x in likely or x in evidence.hides)
+        moot = self._moot(evidence)
+        return (behind,) if behind else (), all(x in moot for x in open_)
+
+    @staticmethod
+    def _likely(evidence: Evidence, reasons: Reasons, one_of: tuple[str, ...]) -> set[str]:
+        likely = {x for x, (_, odds) in reasons.items() if odds >= LIKELY}
+        if one_of:
+            best = max(one_of, key=lambda x: (reasons[x][1], evidence.candidates.index(x)))
+            likely = likely - set(one_of) | {best}
+        return likely
 
     def _moot(self, evidence: Evidence) -> frozenset[str]:
         """What makes no difference: it must be cleared anyway before something that is known to be in the way."""
@@ -98,20 +113,21 @@ class Guesses:
 
     # -- reasons
 
-    def _reasons(self, evidence: Evidence, open_: tuple[str, ...]) -> Reasons:
-        """For each open candidate the strongest reason to think that it hides the thing, and how strong it is."""
+    def _reasons(self, evidence: Evidence, open_: tuple[str, ...], *, weak: bool) -> Reasons:
+        """For each open candidate the strongest reason to think that it hides the thing, and how strong it is; without
+        `weak` only for those of which something speaks for it."""
         if not open_:
             return {}
         thing = self.teardown.part.get(evidence.thing) or self.teardown.joint.get(evidence.thing)
-        flat = self._flat
-        found: Reasons = {x: FLAT if x in flat else OTHER for x in open_}
+        found: Reasons = {x: self._weak(x) for x in open_} if weak else {}
+        among = found.keys() if weak else frozenset(open_)
         if self.structure.base in open_:
             found[self.structure.base] = ("underside", 0.7)
         opener = next((x for x in reversed(open_) if x in self._openers and not self._on_other_side(x, thing)), "")
         if opener and self.structure.base not in open_:
             found[opener] = ("opened-layer", 0.85)
         self._small_covers(evidence, open_, thing, found)
-        self._by_place(evidence, open_, thing, found)
+        self._by_place(evidence, among, thing, found)
         for x in evidence.seen_past:
             # No photograph shows what a cover hides: a mark on one from before it opened is there for want of a newer.
             if x in found and found[x][0] not in ("under-film", "underside") and x not in self._openers:
@@ -126,6 +142,9 @@ class Guesses:
     def opens(self, hider: str) -> bool:
         """Whether clearing it opened a layer: a large cover, or the swing of one."""
         return hider in self._openers
+
+    def _weak(self, hider: str) -> tuple[str, float]:
+        return FLAT if hider in self._flat else OTHER
 
     @cached_property
     def _flat(self) -> frozenset[str]:
@@ -162,7 +181,7 @@ class Guesses:
         """A connector lies behind the small cover just lifted; a cable run behind the last bulky thing."""
         if isinstance(thing, Joint) and evidence.candidates:
             last = evidence.candidates[-1]
-            if thing.kind in ("connector", "clip") and last in found and self._kind(last) in self.kinds.small:
+            if thing.kind in ("connector", "clip") and last in open_ and self._kind(last) in self.kinds.small:
                 found[last] = ("small-cover", 0.75 if thing.kind == "connector" else 0.6)
             if thing.kind not in ("routing", "adhesive"):
                 return
@@ -172,20 +191,20 @@ class Guesses:
             elif thing.kind == "adhesive" and bulky and bulky[-1] == last:
                 found[last] = ("under-bulk", 0.6)  # what is glued under a board shows when the board is gone
 
-    def _by_place(self, evidence: Evidence, open_: tuple[str, ...], thing: Part | Joint | None,
-                  found: Reasons) -> None:
+    def _by_place(self, evidence: Evidence, among: Set[str], thing: Part | Joint | None, found: Reasons) -> None:
         if thing is None:
             return
-        for x in self._films.intersection(open_):
+        for x in self._films & among:
             # A film is peeled only for access: what is undone next, before a lift, or lies by it, was under it.
             under = evidence.candidates[-1:] == (x,) or self.places.near(x, thing.id)
             found[x] = ("under-film", 0.8) if under else ("", 0.01)
         judged_by_place = self._judged_by_place
-        for x, covers in self.places.told_of(thing.id).items():
-            if x not in found or x not in judged_by_place:
+        told = self.places.told_of(thing.id)
+        for x in dict.fromkeys((*told.by, *found)):
+            if x not in told.covers or x not in among or x not in judged_by_place:
                 continue
-            code, odds = found[x]
-            if covers:
+            code, odds = found.get(x) or self._weak(x)
+            if told.covers[x]:
                 found[x] = ("covers", max(odds, 0.75))
             elif code not in ("under-bulk", "under-cable", "small-cover"):
                 found[x] = (code, odds * 0.5)
@@ -209,10 +228,10 @@ def settle(teardown: Teardown, touched: Collection[str] | None = None, *, unmet:
             continue
         if thing.id not in guesses.structure.releases and thing.id not in guesses.structure.removals:
             continue
-        guess = guesses.guess(thing.id)
-        basis = SEEN if guess.settled and guesses.record.is_met(thing.id) else ASSUMED
-        if (guess.behind, basis) != (thing.behind, thing.basis):
-            changed[thing.id] = (guess.behind, basis)
+        behind, settled = guesses.assumed(thing.id)
+        basis = SEEN if settled and guesses.record.is_met(thing.id) else ASSUMED
+        if (behind, basis) != (thing.behind, thing.basis):
+            changed[thing.id] = (behind, basis)
     if not changed:
         return teardown
 

@@ -9,6 +9,7 @@ from typing import Any
 
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.shapes import json_kind, read_record, record_schema, write_record
+from oddbolt.model.snapshot import ids_of, is_added_to
 from oddbolt.model.things import HAND, Teardown
 
 VERSION = 1
@@ -128,26 +129,28 @@ class _Checked:
         if records is checked:
             return iter(())
         known = len(checked)
-        if records[:known] == checked:  # as a rule something was added at the end
+        if is_added_to(records, checked):  # as a rule
             return iter(enumerate(records[known:], start=known))
         same = set(map(id, checked))
         return ((n, record) for n, record in enumerate(records) if id(record) not in same)
 
     @staticmethod
     def _keeps_its_ids(teardown: Teardown, before: Teardown) -> bool:
-        return (before.part.keys() <= teardown.part.keys() and before.joint.keys() <= teardown.joint.keys()
-                and before.fastener.keys() <= teardown.fastener.keys() and _entries_are_kept(teardown, before))
+        return all(getattr(teardown, section) is getattr(before, section)
+                   or ids_of(before, section) <= ids_of(teardown, section)
+                   for section in ("parts", "joints", "fasteners")) and _entries_are_kept(teardown, before)
 
     def parts_lie_as_before(self) -> bool:
         before = self._before
+        if before is not None and self._teardown.parts is before.parts:
+            return True
         return before is not None and all(part.id in before.part and before.part[part.id].on == part.on
                                           for _, part in self.left("parts"))
 
 
 def _entries_are_kept(teardown: Teardown, before: Teardown) -> bool:
     """Whether every entry of the log that something names is still there."""
-    known = len(before.log)
-    if teardown.log is before.log or teardown.log[:known] == before.log:
+    if teardown.log is before.log or is_added_to(teardown.log, before.log):
         return True
     lost = {entry.id for entry in before.log} - {entry.id for entry in teardown.log}
     return not any(entry.amends in lost for entry in teardown.log) and not any(
@@ -158,16 +161,16 @@ def _check_unique(teardown: Teardown, before: Teardown | None) -> None:
     for sections in (("parts", "joints"), ("tools",), ("fasteners",), ("log",), ("views",)):  # each with ids of its own
         if before is not None and all(getattr(teardown, name) is getattr(before, name) for name in sections):
             continue
+        ids = [ids_of(teardown, section) for section in sections]
+        if all(len(own) == len(getattr(teardown, section)) for own, section in zip(ids, sections)) \
+                and frozenset.isdisjoint(ids[0], *ids[1:] or ((),)):  # as a rule
+            continue
         seen: dict[str, str] = {}
         for section in sections:
             _refuse_repeats(getattr(teardown, section), section, seen)
 
 
 def _refuse_repeats(records: tuple[Any, ...], section: str, seen: dict[str, str]) -> None:
-    ids = {record.id for record in records}
-    if len(ids) == len(records) and ids.isdisjoint(seen):  # as a rule
-        seen.update(dict.fromkeys(ids, f"$.{section}"))
-        return
     for n, record in enumerate(records):
         path = f"$.{section}[{n}].id"
         if record.id in seen:
@@ -246,12 +249,8 @@ def _check_settings(teardown: Teardown) -> None:
 
 
 def _check_records(teardown: Teardown, checked: _Checked) -> None:
-    entries: set[str] = set()
-
     def is_an_entry(id_: str, path: str) -> None:
-        if not entries:
-            entries.update(entry.id for entry in teardown.log)
-        _resolve(id_, entries, path, "log-entry")
+        _resolve(id_, ids_of(teardown, "log"), path, "log-entry")
 
     for n, entry in checked.left("log"):
         path = f"$.log[{n}]"

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import functools
 from collections.abc import Callable
+from operator import is_
 from typing import Any, TypeVar
 
 from oddbolt.model.things import Teardown
@@ -37,7 +38,7 @@ def of_snapshot(*sections: str, renewed: Renewed | None = None) -> \
     """
 
     def decorate(function: Callable[[Teardown], Result]) -> Callable[[Teardown], Result]:
-        name = f"_{function.__module__}.{function.__qualname__}"
+        name = f"_{function.__module__}.{function.__qualname__}.{'.'.join(sections)}"
         _FOLLOWS_FROM[name] = sections
         if renewed is not None:
             _RENEWED[name] = renewed
@@ -69,3 +70,37 @@ def succeed(after: Teardown, before: Teardown) -> Teardown:
                 if made is not None:
                     after.__dict__[name] = made
     return after
+
+
+_compared: tuple[tuple[Any, ...], tuple[Any, ...], bool] = (), (), True
+
+
+def is_added_to(records: tuple[Any, ...], before: tuple[Any, ...]) -> bool:
+    """Whether the records are those of before, the same objects, with others after them."""
+    global _compared
+    now, was, told = _compared  # the same two are asked about several times in an act
+    if now is not records or was is not before:
+        told = len(records) >= len(before) and all(map(is_, before, records))
+        _compared = records, before, told
+    return told
+
+
+def _ids_of(section: str) -> Callable[[Teardown], frozenset[str]]:
+    def grown(after: Teardown, ids: frozenset[str], before: Teardown) -> frozenset[str] | None:
+        now, was = getattr(after, section), getattr(before, section)
+        return ids.union(record.id for record in now[len(was):]) if is_added_to(now, was) else None
+
+    @of_snapshot(section, renewed=grown)
+    def ids(teardown: Teardown) -> frozenset[str]:
+        return frozenset(record.id for record in getattr(teardown, section))
+
+    return ids
+
+
+SECTIONS_WITH_IDS = ("parts", "joints", "tools", "fasteners", "log", "views")
+_IDS = {section: _ids_of(section) for section in SECTIONS_WITH_IDS}
+
+
+def ids_of(teardown: Teardown, section: str) -> frozenset[str]:
+    """The ids of a section; fewer than its records where one stands twice."""
+    return _IDS[section](teardown)

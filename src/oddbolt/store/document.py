@@ -1,42 +1,43 @@
 """The working document: one SQLite file that is always on disk as far as it has been acknowledged.
 
-A snapshot is stored as JSON records by section and place. A change writes the records that differ, and a row with the
-differences and its label, in one transaction: so undo survives a restart too. Photographs are stored once by their
-SHA-256; names point to them; thumbnails lie apart, so that a list of states never reads the photographs.
+An act is one row of `store.ledger`, on disk before it is acknowledged. Photographs are stored once by their SHA-256, by
+which they are checked when they are read; names point to them; thumbnails lie apart, so that a list of states never
+reads the photographs. What is wrong with a file ends here as a Refusal, never as an error of whoever reads it.
 """
 
 from __future__ import annotations
 
-import fcntl
 import hashlib
 import json
 import os
 import shutil
 import sqlite3
-from collections.abc import Callable
-from contextlib import ExitStack, closing, suppress
+import tempfile
+from collections.abc import Callable, Iterator
+from contextlib import ExitStack, closing, contextmanager, suppress
 from pathlib import Path
-from typing import IO, Any
+from typing import Any
 
 from msgspec import Struct
-from msgspec.structs import replace
 
 from oddbolt.model import exchange
 from oddbolt.model.label import Label
 from oddbolt.model.refusal import Refusal
-from oddbolt.model.shapes import ListOf, specs
-from oddbolt.model.snapshot import succeed
+from oddbolt.model.shapes import specs
 from oddbolt.model.things import Teardown
-from oddbolt.model.touched import Touched, touched_by
-from oddbolt.store.migrations import MIGRATIONS, migrate
+from oddbolt.model.touched import Touched
+from oddbolt.store import ledger
+from oddbolt.store.hold import Hold, open_regular
+from oddbolt.store.ledger import Damage, Ledger
+from oddbolt.store.migrations import MIGRATIONS, migrate, schema_of
+from oddbolt.store.rows import SECTIONS, after_rows, differences, dump, rows_of, teardown_from, touched
 
 APPLICATION_ID = 0x4F444254  # "ODBT", in the file's header at byte 68
 SUFFIX = ".oddbolt"
-EXTRA = "extra"
-_SECTIONS = {name: isinstance(spec.shape, ListOf) for name, spec in specs(Teardown).items()}
-
-Place = tuple[str, int]
-RowChange = tuple[str, int, Any, Any]  # section, place, JSON before (None: absent), JSON after
+CHECKED = ("record", "command", "fold", "desk", "photo", "photo_thumb")  # photographs are checked when they are read
+# What reading a file that is not as we wrote it can end in; nothing else is expected of `_sound`.
+UNSOUND = (sqlite3.Error, ValueError, TypeError, KeyError, IndexError, AttributeError, RecursionError, OverflowError,
+           MemoryError)
 
 
 class CommandRow(Struct, frozen=True, kw_only=True):
@@ -51,77 +52,108 @@ class CommandRow(Struct, frozen=True, kw_only=True):
 class Document:
     """An open working document. One writer at a time; others may read."""
 
-    def __init__(self, path: Path, db: sqlite3.Connection, lock: IO[str] | None) -> None:
+    def __init__(self, path: Path, db: sqlite3.Connection, hold: Hold | None) -> None:
+        """Reads and checks all but the photographs; raises Refusal."""
         self.path = path
         self._db = db
-        self._lock = lock
-        self._records = self._read_records()
-        self.undo_label: Label | None = None
-        self.redo_label: Label | None = None
-        self._read_labels()
-        self.teardown = _teardown_from(self._records, path)
+        self._hold = hold
+        self._lost: Refusal | None = None  # why nothing more can be written
+        self._load()
+
+    def _load(self) -> None:
+        with _sound(self.path):
+            _check_pages(self._db)
+            self._ledger = Ledger(self._db)
+            self.teardown = teardown_from(self._ledger.records, self.path)
+            self._version = self._data_version()
+        if self._hold is not None:
+            self._hold.take_stamp()
+
+    @property
+    def undo_label(self) -> Label | None:
+        return self._ledger.undo_label
+
+    @property
+    def redo_label(self) -> Label | None:
+        return self._ledger.redo_label
 
     # -- opening and closing
 
     @classmethod
-    def create(cls, path: Path, teardown: Teardown) -> Document:
-        """A new document at a path where nothing is yet."""
-        if path.exists():
+    def create(cls, path: Path, teardown: Teardown, fill: Callable[[Document], object] | None = None,
+               at: str = "") -> Document:
+        """A new document at a path where nothing is yet. It is made under another name, with what `fill` puts in, and
+        moved into place whole: a failure leaves nothing behind."""
+        if path.exists() or path.is_symlink():
             raise Refusal(str(path), "file-exists")
-        with ExitStack() as undo:
-            try:
-                lock = undo.enter_context(_take_lock(path))
-                db = undo.enter_context(closing(_connect(path)))
-                db.execute("PRAGMA auto_vacuum = INCREMENTAL")
-                db.execute(f"PRAGMA application_id = {APPLICATION_ID}")
-                migrate(db, 0)
-                db.execute("BEGIN IMMEDIATE")
-                db.executemany("INSERT INTO record VALUES (?, ?, ?)", [
-                    (section, place, _dump(body)) for (section, place), body in _records(teardown).items()])
-                db.execute("COMMIT")
-                document = cls(path, db, lock)
-            except (sqlite3.Error, OSError) as error:
-                raise Refusal(str(path), "document-not-made", error=str(error)) from None
-            undo.pop_all()
-            return document
+        making: Path | None = None
+        try:
+            handle, name = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name[:60]}.", suffix=".making")
+            os.close(handle)
+            making = Path(name)
+            with closing(_connect(making)) as db:
+                _lay_out(db, teardown, at)
+                if fill is not None:
+                    with Hold(making) as hold:
+                        fill(cls(making, db, hold))
+            os.chmod(making, 0o666 & ~_umask())
+            _move_into_place(making, path)
+        except (sqlite3.Error, OSError) as error:
+            raise Refusal(str(path), "document-not-made", error=_why(error)) from None
+        finally:
+            if making is not None:
+                for left in (making, Path(f"{making}-journal")):
+                    left.unlink(missing_ok=True)
+        return cls.open(path)
 
     @classmethod
     def open(cls, path: Path, *, read_only: bool = False) -> Document:
         """Open a document; a newer layout or a file that is none is refused, an older one is upgraded on a copy kept
         beside it."""
-        if not path.exists():
-            raise Refusal(str(path), "no-such-file")
+        os.close(open_regular(path))
         with ExitStack() as undo:
-            try:
-                lock = None if read_only else undo.enter_context(_take_lock(path))
-                if read_only:
-                    _roll_back_what_was_broken_off(path)
+            hold = None if read_only else undo.enter_context(Hold(path))
+            if read_only:
+                _roll_back_what_was_broken_off(path)
+            with _sound(path):
                 db = undo.enter_context(closing(_connect(path, read_only=read_only)))
                 have = _layout(db, path)
                 if have < len(MIGRATIONS):
                     if read_only:
                         raise Refusal(str(path), "older-layout")
-                    shutil.copy2(path, path.with_suffix(f".layout-{have}{SUFFIX}"))
-                    migrate(db, have)
-                document = cls(path, db, lock)
-            except (sqlite3.Error, ValueError) as error:
-                raise Refusal(str(path), "document-unreadable", error=str(error)) from None
+                    _upgrade(path, db, have)
+            document = cls(path, db, hold)
             undo.pop_all()
             return document
 
     def close(self) -> None:
+        """What was acknowledged is on disk already; the rows are brought up to it, for a quick next opening."""
+        if self._hold is not None and self._ledger.waiting >= ledger.FOLDS_FROM:
+            with suppress(Refusal):
+                self._fold()
         self._db.close()
-        if self._lock is not None:
-            with suppress(OSError):
-                os.unlink(self._lock.name)
-            self._lock.close()
-            self._lock = None
+        if self._hold is not None:
+            self._hold.close()
 
     def __enter__(self) -> Document:
         return self
 
     def __exit__(self, *_: object) -> None:
         self.close()
+
+    def copy_to(self, target: Path) -> None:
+        """The whole document under another path, where nothing is yet; this one stays the open one."""
+        if target.exists() or target.is_symlink():
+            raise Refusal(str(target), "file-exists")
+        making = target.with_name(f".{target.name[:60]}.{os.getpid()}.making")
+        try:
+            with closing(sqlite3.connect(making)) as copy:
+                self._db.backup(copy)
+            _move_into_place(making, target)
+        except (sqlite3.Error, OSError) as error:
+            raise Refusal(str(target), "document-not-made", error=_why(error)) from None
+        finally:
+            making.unlink(missing_ok=True)
 
     # -- changing
 
@@ -130,83 +162,109 @@ class Document:
 
         What could not be read again, or names what is not there, is refused: better one act lost than the document.
         """
-        changes = _changes(self._records, self.teardown, teardown)
+        changes = differences(self._ledger.records, self.teardown, teardown)
         exchange.check_references(teardown, self.teardown)
         for section, place, _, body in changes:
-            if body is not None and section in _SECTIONS:
+            if body is not None and section in SECTIONS:
                 shape = specs(Teardown)[section].shape
                 (shape.item if place >= 0 else shape).read(body, f"$.{section}" + (f"[{place}]" if place >= 0 else ""))
-
-        def record() -> None:
-            if self.redo_label is not None:
-                self._db.execute("DELETE FROM command WHERE undone = 1")
-            self._db.execute("INSERT INTO command (at, label, changes) VALUES (?, ?, ?)",
-                             (at, label.dumps(), _dump(changes)))
-
-        self._write(changes, record)
-        self.undo_label, self.redo_label = label, None
-        _apply(self._records, changes)
+        text = dump(changes)
+        link = self._write(lambda: self._ledger.append(at, label.dumps(), text))
+        self._ledger.appended(label, link, changes)
         self.teardown = teardown
-        return _touched(changes)
+        if self._ledger.waiting >= ledger.FOLDS_AT:
+            with suppress(Refusal):  # the act is on disk; rows can wait
+                self._fold()
+        return touched(changes)
 
     def undo(self) -> tuple[Label, Touched] | None:
         """Take back the last command, durably; returns its label and what it touched, or None when there is none."""
-        return self._step_back("WHERE undone = 0 ORDER BY number DESC LIMIT 1", undone=1)
+        return self._step(back=True)
 
     def redo(self) -> tuple[Label, Touched] | None:
         """Do again the command that was undone last; returns its label and what it touched, or None."""
-        return self._step_back("WHERE undone = 1 ORDER BY number LIMIT 1", undone=0)
+        return self._step(back=False)
 
-    def _step_back(self, which: str, undone: int) -> tuple[Label, Touched] | None:
-        row = self._db.execute(f"SELECT number, label, changes FROM command {which}").fetchone()
-        if row is None:
-            return None
-        number, label, text = row
-        changes = [(s, p, new, old) if undone else (s, p, old, new) for s, p, old, new in json.loads(text)]
-        after = dict(self._records)
-        _apply(after, changes)
-        teardown = _after(self.teardown, after, changes, self.path)
-        self._write(changes, lambda: (
-            self._db.execute("UPDATE command SET undone = ? WHERE number = ?", (undone, number)),))
-        self._records, self.teardown = after, teardown
-        self._read_labels()
-        return Label.loads(label), _touched(changes)
+    def _step(self, *, back: bool) -> tuple[Label, Touched] | None:
+        with _sound(self.path):
+            command = self._ledger.at_seam(undone=not back)
+            if command is None or command.number == 0:
+                return None
+            changes = ledger.changes_of(command.changes)
+            if back:
+                changes = [(section, place, new, old) for section, place, old, new in changes]
+            after = dict(self._ledger.records)
+            for section, place, _, body in changes:
+                if body is None:
+                    after.pop((section, place), None)
+                else:
+                    after[section, place] = body
+            teardown = after_rows(self.teardown, after, changes, self.path)
+        stands = self._write(lambda: self._ledger.flip(command, changes))
+        with _sound(self.path):
+            self._ledger.flipped(changes, stands)
+        self.teardown = teardown
+        return Label.loads(command.label), touched(changes)
 
-    def _read_labels(self) -> None:
-        """What undo and redo would take back and do again: the two rows at the seam, never the whole history."""
-        self.undo_label, self.redo_label = (
-            Label.loads(row[0]) if (row := self._db.execute(f"SELECT label FROM command {which} LIMIT 1").fetchone())
-            else None for which in ("WHERE undone = 0 ORDER BY number DESC", "WHERE undone = 1 ORDER BY number"))
+    def _fold(self) -> None:
+        self._ledger.was_folded(self._write(self._ledger.fold))
 
-    def _write(self, changes: list[RowChange], also: Callable[[], object]) -> None:
+    def _write(self, does: Callable[[], Any]) -> Any:
+        """One transaction, on disk when this returns. Refused where somebody else has written since: then the document
+        is read anew first."""
+        if self._lost is not None:
+            raise self._lost
+        if self._hold is None:
+            raise Refusal(str(self.path), "opened-for-reading")
+        if not self._hold.is_in_place:
+            raise Refusal(str(self.path), "moved-away")
         try:
-            self._db.execute("BEGIN IMMEDIATE")
+            self._db.execute("BEGIN IMMEDIATE")  # from here on no other program can write through SQLite
             try:
-                for section, place, _, body in changes:
-                    if body is None:
-                        self._db.execute("DELETE FROM record WHERE section = ? AND place = ?", (section, place))
-                    else:
-                        self._db.execute("INSERT OR REPLACE INTO record VALUES (?, ?, ?)",
-                                         (section, place, _dump(body)))
-                also()
-                self._db.execute("COMMIT")
+                moved = self._hold.was_written or self._data_version() != self._version
+                found = None if moved else does()
+                self._db.execute("ROLLBACK" if moved else "COMMIT")
             except BaseException:
-                self._db.execute("ROLLBACK")
+                if self._db.in_transaction:  # a full disk has rolled back already
+                    self._db.execute("ROLLBACK")
                 raise
+            if not moved:
+                self._hold.take_stamp()
+                return found
         except sqlite3.Error as error:
-            raise Refusal(str(self.path), "not-written", error=str(error)) from None
+            if not self._hold.was_written:
+                raise Refusal(str(self.path), "not-written", error=_why(error)) from None
+        self._read_anew()
+        raise Refusal(str(self.path), "changed-elsewhere")
+
+    def _read_anew(self) -> None:
+        """What another program left. Where that is no document any more nothing is written to it, and what was read
+        before stays to be exported."""
+        self._db.close()
+        try:
+            with _sound(self.path):
+                self._db = _connect(self.path)
+                if _layout(self._db, self.path) < len(MIGRATIONS):
+                    raise Damage("layout")
+            self._load()
+        except Refusal as refusal:
+            self._lost = Refusal(str(self.path), "overwritten", error=refusal.code)
+            raise self._lost from None
+
+    def _data_version(self) -> int:
+        return int(self._db.execute("PRAGMA data_version").fetchone()[0])
 
     def commands(self) -> list[CommandRow]:
-        rows = self._db.execute("SELECT number, at, label, undone FROM command ORDER BY number")
-        return [CommandRow(number=n, at=at, label=Label.loads(label), undone=bool(undone))
-                for n, at, label, undone in rows]
+        with _sound(self.path):
+            return [CommandRow(number=c.number, at=c.at, label=Label.loads(c.label), undone=c.undone)
+                    for c in self._ledger.commands() if c.number]
 
     # -- photographs
 
     def add_photo(self, name: str, body: bytes, thumb: bytes = b"") -> str:
         """Keep a photograph under a name; equal ones are stored once. Returns its SHA-256."""
         digest = hashlib.sha256(body).hexdigest()
-        self._write([], lambda: (
+        self._write(lambda: (
             self._db.execute("INSERT OR IGNORE INTO photo_blob VALUES (?, ?)", (digest, body)),
             thumb and self._db.execute("INSERT OR REPLACE INTO photo_thumb VALUES (?, ?)", (digest, thumb)),
             self._db.execute("INSERT OR REPLACE INTO photo VALUES (?, ?, ?)", (name, digest, len(body))),
@@ -214,192 +272,159 @@ class Document:
         return digest
 
     def photo_names(self) -> list[str]:
-        return [name for name, in self._db.execute("SELECT name FROM photo ORDER BY name")]
+        with _sound(self.path):
+            names = [name for name, in self._db.execute("SELECT name FROM photo ORDER BY name")]
+            if not all(type(name) is str for name in names):
+                raise Damage("photo")
+            return names
 
     def photo(self, name: str) -> bytes | None:
-        return self._one("SELECT body FROM photo JOIN photo_blob USING (sha256) WHERE name = ?", name)
+        """The bytes, as they were kept; None where there is none of that name. Refused where they have changed."""
+        with _sound(self.path):
+            row = self._db.execute(
+                "SELECT body, sha256 FROM photo JOIN photo_blob USING (sha256) WHERE name = ?", (name,)).fetchone()
+            if row is None:
+                return None
+            body, digest = row
+            if type(body) is not bytes or hashlib.sha256(body).hexdigest() != digest:
+                raise Refusal(str(self.path), "photo-damaged", name=name)
+            return body
 
     def thumb(self, name: str) -> bytes | None:
-        return self._one("SELECT body FROM photo JOIN photo_thumb USING (sha256) WHERE name = ?", name)
-
-    def _one(self, query: str, name: str) -> Any:
-        row = self._db.execute(query, (name,)).fetchone()
-        return row[0] if row else None
+        """The small picture; None where there is none, or none that can be read: it is made anew from the whole."""
+        try:
+            row = self._db.execute(
+                "SELECT body FROM photo JOIN photo_thumb USING (sha256) WHERE name = ?", (name,)).fetchone()
+        except UNSOUND:
+            return None
+        return row[0] if row and type(row[0]) is bytes else None
 
     # -- the desk: what is no part of the record, and is not undone with it
 
     def keep_on_desk(self, name: str, body: Any) -> None:
         """Keep a JSON value under a name; it is on disk when this returns."""
-        self._write([], lambda: self._db.execute("INSERT OR REPLACE INTO desk VALUES (?, ?)", (name, _dump(body))))
+        self._write(lambda: self._db.execute("INSERT OR REPLACE INTO desk VALUES (?, ?)", (name, dump(body))))
 
     def on_desk(self, name: str) -> Any:
         """What is kept under a name; None where nothing is."""
-        text = self._one("SELECT body FROM desk WHERE name = ?", name)
-        return None if text is None else json.loads(text)
+        with _sound(self.path):
+            row = self._db.execute("SELECT body FROM desk WHERE name = ?", (name,)).fetchone()
+            return None if row is None else json.loads(row[0])
 
-    # -- reading
 
-    def _read_records(self) -> dict[Place, Any]:
-        rows = self._db.execute("SELECT section, place, body FROM record ORDER BY section, place")
-        return {(section, place): json.loads(body) for section, place, body in rows}
+@contextmanager
+def _sound(path: Path) -> Iterator[None]:
+    """The boundary: whatever reading a file ends in is a Refusal."""
+    try:
+        yield
+    except Damage as damage:
+        raise Refusal(str(path), "document-damaged", where=damage.where) from None
+    except UNSOUND as error:
+        busy = isinstance(error, sqlite3.OperationalError) and not str(error).startswith("Could not decode")
+        if busy:
+            raise Refusal(str(path), "document-unreadable", error=_why(error)) from None
+        raise Refusal(str(path), "document-damaged", where=f"{type(error).__name__}: {error}"[:200]) from None
+
+
+def _why(error: Exception) -> str:
+    """The system's own reason, where it has one."""
+    return getattr(error, "strerror", None) or str(error)
+
+
+def _umask() -> int:
+    mask = os.umask(0)
+    os.umask(mask)
+    return mask
 
 
 def _connect(path: Path, *, read_only: bool = False) -> sqlite3.Connection:
-    """Durable on commit: rollback journal and full synchronisation, as measured in docs/architecture.md."""
-    uri = f"{path.resolve().as_uri()}?mode={'ro' if read_only else 'rwc'}"
+    """Durable on commit: rollback journal and full synchronisation, as measured in docs/architecture.md. What the file
+    itself says is not trusted to run anything."""
+    uri = f"{path.resolve().as_uri()}?mode={'ro' if read_only else 'rw'}"
     db = sqlite3.connect(uri, uri=True, isolation_level=None, timeout=5)
-    if not read_only:
-        db.execute("PRAGMA journal_mode = DELETE")
-        db.execute("PRAGMA synchronous = FULL")
+    try:
+        db.execute("PRAGMA trusted_schema = OFF")
+        db.execute("PRAGMA cell_size_check = ON")
+        if not read_only:
+            db.execute("PRAGMA journal_mode = DELETE")
+            db.execute("PRAGMA synchronous = FULL")
+    except BaseException:
+        db.close()
+        raise
     return db
+
+
+def _lay_out(db: sqlite3.Connection, teardown: Teardown, at: str) -> None:
+    db.execute("PRAGMA auto_vacuum = INCREMENTAL")
+    db.execute(f"PRAGMA application_id = {APPLICATION_ID}")
+    migrate(db, 0)
+    db.execute("BEGIN IMMEDIATE")
+    db.execute("DELETE FROM command")  # an empty record as the migrations leave it
+    db.execute("DELETE FROM fold")
+    ledger.begin(db, rows_of(teardown), at)
+    db.execute("COMMIT")
+
+
+def _move_into_place(making: Path, path: Path) -> None:
+    """Under its name whole, and never over another file."""
+    try:
+        os.link(making, path)
+    except FileExistsError:
+        raise Refusal(str(path), "file-exists") from None
+    except OSError:  # a file system without hard links
+        if path.exists():
+            raise Refusal(str(path), "file-exists") from None
+        os.rename(making, path)
+    folder = os.open(path.parent, os.O_RDONLY)
+    try:
+        os.fsync(folder)
+    finally:
+        os.close(folder)
+
+
+def _upgrade(path: Path, db: sqlite3.Connection, have: int) -> None:
+    _check_schema(db, have)
+    _check_pages(db)
+    shutil.copy2(path, path.with_suffix(f".layout-{have}{SUFFIX}"))
+    migrate(db, have)
 
 
 def _roll_back_what_was_broken_off(path: Path) -> None:
     """A journal that a killed writer left makes the file unreadable until somebody who may write rolls it back."""
-    if Path(f"{path}-journal").exists():
-        with suppress(Refusal, sqlite3.Error), _take_lock(path), closing(_connect(path)) as db:
+    journal = Path(f"{path}-journal")
+    if not journal.exists():
+        return
+    try:
+        with Hold(path), closing(_connect(path)) as db:
             db.execute("PRAGMA application_id").fetchone()
+    except Refusal as refusal:
+        if refusal.code == "file-not-writable":
+            raise Refusal(str(path), "journal-left", journal=journal.name) from None
+    except sqlite3.OperationalError:
+        raise Refusal(str(path), "journal-left", journal=journal.name) from None
+    except sqlite3.Error:
+        pass  # what is wrong with it is found by whoever reads
 
 
 def _layout(db: sqlite3.Connection, path: Path) -> int:
     if db.execute("PRAGMA application_id").fetchone()[0] != APPLICATION_ID:
         raise Refusal(str(path), "not-a-document")
-    have = db.execute("PRAGMA user_version").fetchone()[0]
+    have = int(db.execute("PRAGMA user_version").fetchone()[0])
     if have > len(MIGRATIONS):
         raise Refusal(str(path), "newer-layout", layout=have, known=len(MIGRATIONS))
+    _check_schema(db, have)
     return have
 
 
-def _take_lock(path: Path) -> IO[str]:
-    """One writer: a lock file beside the document. It falls with the process, however that ends."""
-    try:
-        lock = (path.parent / f".{path.name}.lock").open("w")
-    except OSError as error:
-        raise Refusal(str(path), "folder-not-writable", error=error.strerror) from None
-    try:
-        fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
-    except OSError:
-        lock.close()
-        raise Refusal(str(path), "open-elsewhere") from None
-    return lock
+def _check_schema(db: sqlite3.Connection, layout: int) -> None:
+    """Our tables as we made them and nothing else: a trigger or a view would act in our name."""
+    if schema_of(db) != schema_of(layout):
+        raise Damage("schema")
 
 
-def _dump(body: Any) -> str:
-    return json.dumps(body, ensure_ascii=False, separators=(",", ":"), allow_nan=False)
-
-
-def _records(teardown: Teardown) -> dict[Place, Any]:
-    """A snapshot as JSON records: section and place, place -1 where a section is no list."""
-    found: dict[Place, Any] = {}
-    for name in specs(Teardown):
-        found.update(_section(name, teardown))
-    for place, (name, value) in enumerate(teardown.extra.items()):
-        found[EXTRA, place] = [name, value]
-    return found
-
-
-def _section(name: str, teardown: Teardown) -> dict[Place, Any]:
-    spec = specs(Teardown)[name]
-    value = getattr(teardown, spec.attribute)
-    if _SECTIONS[name] and value:
-        return {(name, place): spec.shape.item.write(item) for place, item in enumerate(value)}
-    if spec.required or name in teardown.given or value != spec.default:
-        return {(name, -1): spec.shape.write(value)}
-    return {}
-
-
-def _changes(known: dict[Place, Any], before: Teardown, after: Teardown) -> list[RowChange]:
-    """What differs between two snapshots of a document. Things that are the same objects are not looked into.
-
-    Bodies are compared as they would be written: to Python 1 and true are the same, in the file they are not.
-    """
-    changes: list[RowChange] = []
-    for name, spec in specs(Teardown).items():
-        old, new = getattr(before, spec.attribute), getattr(after, spec.attribute)
-        if old is new:
-            continue
-        if _SECTIONS[name] and old and new:
-            same = min(len(old), len(new))
-            for place in (*(n for n in range(same) if old[n] is not new[n]), *range(same, max(len(old), len(new)))):
-                body = spec.shape.item.write(new[place]) if place < len(new) else None
-                _note(changes, name, place, known.get((name, place)), body)
-        else:
-            was = {place: body for place, body in known.items() if place[0] == name}
-            will = _section(name, after)
-            for section, place in sorted(was.keys() | will.keys()):
-                _note(changes, section, place, was.get((section, place)), will.get((section, place)))
-    if before.extra is not after.extra:
-        for place in range(max(len(before.extra), len(after.extra))):
-            rows = [list(list(one.extra.items())[place]) if place < len(one.extra) else None for one in (before, after)]
-            _note(changes, EXTRA, place, *rows)
-    return changes
-
-
-def _note(changes: list[RowChange], section: str, place: int, old: Any, new: Any) -> None:
-    if (old is None) != (new is None) or (old is not None and _dump(old) != _dump(new)):
-        changes.append((section, place, old, new))
-
-
-def _touched(changes: list[RowChange]) -> Touched:
-    return touched_by((section, old, new) for section, _, old, new in changes)
-
-
-def _after(before: Teardown, records: dict[Place, Any], changes: list[RowChange], path: Path) -> Teardown:
-    """The snapshot after some rows have changed; what did not change is shared with the one before."""
-    if any(section not in _SECTIONS for section, *_ in changes):
-        return _teardown_from(records, path)
-    changed: dict[str, list[int]] = {}
-    for section, place, _, _ in changes:
-        changed.setdefault(section, []).append(place)
-    keys: dict[str, Any] = {}
-    try:
-        for section, places in changed.items():
-            spec = specs(Teardown)[section]
-            if not _SECTIONS[section] or -1 in places:
-                keys[spec.attribute] = spec.default if (section, -1) not in records and not _SECTIONS[section] \
-                    else _list_of(section, records) if _SECTIONS[section] \
-                    else spec.shape.read(records[section, -1], f"$.{section}")
-                continue
-            made = list(getattr(before, spec.attribute))
-            for place in sorted(places):
-                if (section, place) in records:
-                    body = spec.shape.item.read(records[section, place], f"$.{section}[{place}]")
-                    made[place:place + 1] = [body]
-            gone = [place for place in places if (section, place) not in records]
-            keys[spec.attribute] = tuple(made[:min(gone)] if gone else made)
-        teardown = succeed(replace(before, **keys), before)
-        exchange.check_references(teardown, before)
-    except Refusal as refusal:
-        raise refusal.at(f"{path} {refusal.path}") from None
-    return teardown
-
-
-def _list_of(section: str, records: dict[Place, Any]) -> tuple[Any, ...]:
-    """A list section read anew."""
-    item, found = specs(Teardown)[section].shape.item, []
-    while (section, len(found)) in records:
-        found.append(item.read(records[section, len(found)], f"$.{section}[{len(found)}]"))
-    return tuple(found)
-
-
-def _apply(records: dict[Place, Any], changes: list[RowChange]) -> None:
-    for section, place, _, body in changes:
-        if body is None:
-            records.pop((section, place), None)
-        else:
-            records[section, place] = body
-
-
-def _teardown_from(records: dict[Place, Any], path: Path) -> Teardown:
-    whole: dict[str, Any] = {}
-    for (section, place), body in sorted(records.items()):
-        if section == EXTRA:
-            whole[body[0]] = body[1]
-        elif place < 0:
-            whole[section] = body
-        else:
-            whole.setdefault(section, []).append(body)
-    try:
-        return exchange.from_json(whole)
-    except Refusal as refusal:
-        raise refusal.at(f"{path} {refusal.path}") from None
+def _check_pages(db: sqlite3.Connection) -> None:
+    """SQLite's own look at the pages of what is read at once."""
+    known = {name for kind, name, _ in schema_of(db) if kind == "table"}
+    for table in CHECKED:
+        if table in known and db.execute(f"PRAGMA quick_check({table})").fetchone() != ("ok",):
+            raise Damage(table)

@@ -9,28 +9,30 @@ from pathlib import Path
 from oddbolt.model import exchange
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Teardown
+from oddbolt.store.hold import open_regular
 
 SQLITE_MAGIC = b"SQLite format 3\x00"
+LARGEST_BYTES = 500_000_000  # of an exchange file or a photograph
 
 
 def read_bytes(path: Path) -> bytes:
     """The bytes of a file, or a Refusal that says what is wrong with the path."""
-    try:
-        return path.read_bytes()
-    except FileNotFoundError:
-        raise Refusal(str(path), "no-such-file") from None
-    except IsADirectoryError:
-        raise Refusal(str(path), "is-a-folder") from None
-    except OSError as error:
-        raise Refusal(str(path), "unreadable", error=error.strerror) from None
+    with os.fdopen(open_regular(path), "rb") as file:
+        size = os.fstat(file.fileno()).st_size
+        if size > LARGEST_BYTES:
+            raise Refusal(str(path), "file-too-large", megabytes=size // 1_000_000, most=LARGEST_BYTES // 1_000_000)
+        try:
+            return file.read()
+        except OSError as error:
+            raise Refusal(str(path), "unreadable", error=error.strerror) from None
 
 
 def is_document(path: Path) -> bool:
     """Whether a file looks like a working document (SQLite), by its first bytes."""
     try:
-        with path.open("rb") as file:
+        with os.fdopen(open_regular(path), "rb") as file:
             return file.read(len(SQLITE_MAGIC)) == SQLITE_MAGIC
-    except OSError:
+    except (Refusal, OSError):
         return False
 
 

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import functools
 import json
 import sqlite3
 from collections.abc import Callable
+from contextlib import closing
 
 from oddbolt.model.label import TEXT, Label
+from oddbolt.store.sums import link, total_of
 
 
 def _first_layout(db: sqlite3.Connection) -> None:
@@ -43,17 +46,54 @@ def _labels_as_codes(db: sqlite3.Connection) -> None:
                        (json.dumps(joint, ensure_ascii=False, separators=(",", ":")), place))
 
 
+def _one_log(db: sqlite3.Connection) -> None:
+    """An act writes one row: its command, linked to the one before. The record as it was begun becomes command 0; the
+    rows of the record say after which command they stand, with a sum over them."""
+    db.execute("ALTER TABLE command ADD COLUMN link TEXT NOT NULL DEFAULT ''")
+    db.execute("CREATE TABLE fold (one INTEGER PRIMARY KEY CHECK (one = 1), number INTEGER NOT NULL,"
+               " total TEXT NOT NULL)")
+    rows = db.execute("SELECT section, place, body FROM record ORDER BY section, place").fetchall()
+    begun = {(section, place): json.loads(body) for section, place, body in rows}
+    commands = db.execute("SELECT number, at, label, changes, undone FROM command ORDER BY number").fetchall()
+    for _, _, _, changes, undone in reversed(commands):
+        for section, place, old, _ in () if undone else json.loads(changes):
+            begun.pop((section, place), None)
+            if old is not None:
+                begun[section, place] = old
+    first = _compact([(section, place, None, body) for (section, place), body in sorted(begun.items())])
+    db.execute("DELETE FROM command")
+    before, done = "", 0
+    for number, (at, label, changes, undone) in enumerate(
+            [("", Label("begun").dumps(), first, 0), *(command[1:] for command in commands)]):
+        before = link(before, number, at, label, changes)
+        done = done if undone else number
+        db.execute("INSERT INTO command (number, at, label, changes, undone, link) VALUES (?, ?, ?, ?, ?, ?)",
+                   (number, at, label, changes, undone, before))
+    db.execute("INSERT INTO fold VALUES (1, ?, ?)", (done, total_of(rows)))
+
+
+def _compact(body: object) -> str:
+    return json.dumps(body, ensure_ascii=False, separators=(",", ":"))
+
+
 MIGRATIONS: tuple[tuple[str, Callable[[sqlite3.Connection], None]], ...] = (
     ("first layout", _first_layout),
     ("desk", _desk),
     ("labels as codes", _labels_as_codes),
+    ("one log", _one_log),
 )
 
 
 def migrate(db: sqlite3.Connection, have: int) -> None:
     """Bring a document from layout `have` to the newest; each step is one transaction."""
+    migrate_through(db, have, MIGRATIONS)
+
+
+def migrate_through(db: sqlite3.Connection, have: int,
+                    migrations: tuple[tuple[str, Callable[[sqlite3.Connection], None]], ...]) -> None:
+    """The same through a list of them, as for the layout of another day."""
     db.execute("CREATE TABLE IF NOT EXISTS migration (number INTEGER PRIMARY KEY, name TEXT NOT NULL)")
-    for number, (name, change) in enumerate(MIGRATIONS, start=1):
+    for number, (name, change) in enumerate(migrations, start=1):
         if number > have:
             db.execute("BEGIN IMMEDIATE")
             try:
@@ -62,5 +102,24 @@ def migrate(db: sqlite3.Connection, have: int) -> None:
                 db.execute(f"PRAGMA user_version = {number}")
                 db.execute("COMMIT")
             except BaseException:
-                db.execute("ROLLBACK")
+                if db.in_transaction:
+                    db.execute("ROLLBACK")
                 raise
+
+
+Schema = frozenset[tuple[str, str, str]]  # kind, name, the statement that made it
+
+
+def schema_of(what: sqlite3.Connection | int) -> Schema:
+    """What a document holds, or what one of this layout must hold: no more and no less."""
+    if isinstance(what, int):
+        return _schema_of_layout(MIGRATIONS[:what])
+    rows = what.execute("SELECT type, name, sql FROM sqlite_master")
+    return frozenset((kind, name, sql or "") for kind, name, sql in rows if not str(name).startswith("sqlite_stat"))
+
+
+@functools.cache
+def _schema_of_layout(migrations: tuple[tuple[str, Callable[[sqlite3.Connection], None]], ...]) -> Schema:
+    with closing(sqlite3.connect(":memory:", isolation_level=None)) as db:
+        migrate_through(db, 0, migrations)
+        return schema_of(db)

@@ -22,27 +22,23 @@ def photo_folder(json_path: Path) -> Path:
 def import_json(source: Path, target: Path, make_thumb: MakeThumb | None = None) -> tuple[Document, list[str]]:
     """Make a working document of an exchange file and its photographs; returns it and the photos that were not found.
 
-    The document is made under another name and moved into place whole, so a failure leaves nothing half-made.
+    A failure leaves nothing half-made.
     """
     teardown = read_json(source)
     if target.exists():
         raise Refusal(str(target), "file-exists")
-    making = target.with_name(f".{target.name}.making")
-    making.unlink(missing_ok=True)
     missing = []
-    try:
-        with Document.create(making, teardown) as document:
-            for name in dict.fromkeys(view.photo for view in teardown.views if view.photo):
-                path = _inside(photo_folder(source), name)
-                if path is None or not path.is_file():
-                    missing.append(name)
-                    continue
-                body = read_bytes(path)
-                document.add_photo(name, body, make_thumb(body) if make_thumb else b"")
-        making.rename(target)
-    finally:
-        making.unlink(missing_ok=True)
-    return Document.open(target), missing
+
+    def fill(document: Document) -> None:
+        for name in dict.fromkeys(view.photo for view in teardown.views if view.photo):
+            path = _inside(photo_folder(source), name)
+            if path is None or not path.is_file():
+                missing.append(name)
+                continue
+            body = read_bytes(path)
+            document.add_photo(name, body, make_thumb(body) if make_thumb else b"")
+
+    return Document.create(target, teardown, fill), missing
 
 
 def export_json(document: Document, target: Path) -> None:

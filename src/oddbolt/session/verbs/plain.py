@@ -18,7 +18,7 @@ from oddbolt.knowledge.guesses import settle
 from oddbolt.model.label import Label
 from oddbolt.model.naming import called
 from oddbolt.model.refusal import Refusal
-from oddbolt.model.snapshot import succeed
+from oddbolt.model.snapshot import ids_of, succeed
 from oddbolt.model.things import Joint, LogEntry, Part, Teardown, View
 from oddbolt.session.standing import current_pass
 
@@ -41,11 +41,9 @@ def label_of(code: str, teardown: Teardown, thing: str = "", **data: Any) -> Lab
 
 def free_id(teardown: Teardown, stem: str) -> str:
     """An id that nothing in the teardown has: the stem with a number."""
-    taken: set[str] = set()
-    for records in (teardown.log, teardown.views, teardown.joints, teardown.parts):
-        taken.update(map(_ID, records))
+    taken = [ids_of(teardown, section) for section in ("log", "views", "joints", "parts")]
     n = len(teardown.log) + 1 if stem == "e" else 1
-    while f"{stem}{n}" in taken:
+    while any(f"{stem}{n}" in ids for ids in taken):
         n += 1
     return f"{stem}{n}"
 

@@ -113,11 +113,8 @@ class LogPanel(LogPieces):
         super().paintEvent(event)
         if not self._was_painted:
             self._was_painted = True
-            QTimer.singleShot(AFTER_FIRST_PAINT_MS, self, self._look_below)
-
-    def _look_below(self) -> None:
-        if self.isVisible():  # the window may have been closed before this
-            self.follow_below()
+            # The window may have been closed before this.
+            QTimer.singleShot(AFTER_FIRST_PAINT_MS, self, lambda: self.isVisible() and self.follow_below())
 
     def hideEvent(self, event: QHideEvent) -> None:  # noqa: N802 (Qt's name)
         """What is being found is looked for again when the Log is seen again."""
