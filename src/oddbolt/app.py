@@ -96,15 +96,15 @@ class Program:
             self._take_picture(options.shot)
 
     def _fill(self, document: Document, folder: Path, *, state: str, simulated: bool) -> None:
+        from oddbolt.session.session import Session
         from oddbolt.ui.background.photos import ahead_of
 
-        ahead = ahead_of(document.teardown, state, document.photo)  # decoded while the rest is loaded
-        from oddbolt.session.session import Session
+        session = Session(document)
+        ahead = ahead_of(document.teardown, state, session.photo)  # decoded while the rest is loaded
         from oddbolt.ui.theme.style import dress, load_fonts
 
         load_fonts()
         dress(self.app, system_palette())
-        session = Session(document)
         bench = None
         if simulated:
             from oddbolt.paint.drawn_bench.instruments import simulated_bench

@@ -25,11 +25,12 @@ from oddbolt.words.figures import points_text
 from oddbolt.words.findings import finding_text
 from oddbolt.words.names import name_of, role_name
 from oddbolt.words.refusals import refusal_text
+from oddbolt.words.repairs import repaired_lines
 from oddbolt.words.screws import identified_lines
 from oddbolt.words.translate import N_, of_data, tr, use_system_language
 from oddbolt.words.verdicts import ground_text
 
-COMMANDS = ("check", "access", "sequence", "assess", "export", "import", "identify")
+COMMANDS = ("check", "access", "sequence", "assess", "export", "import", "repair", "identify")
 LENGTHS = {"--diameter": "diameter_mm", "--pitch": "pitch_mm", "--length": "length_mm", "--head": "head_mm",
            "--head-height": "head_height_mm", "--across": "across_mm"}
 ANSWERED, SOME_FINDINGS, NOT_READABLE = 0, 1, 2
@@ -80,6 +81,9 @@ def _parser() -> argparse.ArgumentParser:
     export.add_argument("-o", "--output", metavar="PATH", type=Path, required=True)
     take_in = command("import", _import, tr("An exchange file with its photographs into a working document."))
     take_in.add_argument("-o", "--output", metavar="FILE", type=Path, required=True)
+    mend = command("repair", _repair, tr("A new document of what is whole in a damaged one, which stays as it is; "
+                                         "exit 1 when something was lost."))
+    mend.add_argument("-o", "--output", metavar="FILE", type=Path, required=True)
     identify = commands.add_parser("identify", help=tr("What something is, by its measures."),
                                    description=tr("What something is, by its measures."))
     what = identify.add_subparsers(required=True, metavar="WHAT")
@@ -310,3 +314,12 @@ def _import(options: argparse.Namespace) -> int:
     for name in missing:
         print(tr("odd-bolt: the photograph {0} was not found").format(name), file=sys.stderr)
     return ANSWERED
+
+
+def _repair(options: argparse.Namespace) -> int:
+    from oddbolt.store.repair import repair
+
+    *_, done = repair(options.file, options.output)
+    lines = repaired_lines(done)
+    print("\n".join(lines))
+    return SOME_FINDINGS if done.lost_commands or done.lost_rows or done.lost_photos else ANSWERED

@@ -20,6 +20,7 @@ from oddbolt.store.document import APPLICATION_ID, Document
 from oddbolt.store.files import read_teardown, write_whole
 from oddbolt.store.migrations import MIGRATIONS, migrate_through
 from oddbolt.store.rows import rows_of
+from oddbolt.store.sums import LAYOUTS
 from oddbolt.store.twin import export_json, import_json
 from tests.oracles.random_devices import random_device
 
@@ -156,7 +157,7 @@ def test_an_older_layout_is_upgraded_on_a_copy_kept_beside_it(path, example, tmp
         assert document._db.execute("SELECT name FROM migration ORDER BY number").fetchall() == [
             *((name,) for name, _ in MIGRATIONS), ("a later table",)]
     kept = sqlite3.connect(tmp_path / f"one.layout-{len(MIGRATIONS)}.oddbolt")
-    assert kept.execute("PRAGMA user_version").fetchone() == (len(MIGRATIONS),)
+    assert kept.execute("PRAGMA user_version").fetchone()[0] % LAYOUTS == len(MIGRATIONS)
     kept.close()
 
 

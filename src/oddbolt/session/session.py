@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from datetime import datetime, timedelta, timezone
 from pathlib import Path
 from typing import Any
 
 from oddbolt.model.label import TEXT, Label
+from oddbolt.model.refusal import Refusal
 from oddbolt.model.snapshot import succeed
 from oddbolt.model.things import Teardown
 from oddbolt.session.change import DONE, OPENED, REDONE, UNDONE, Change
@@ -58,20 +60,35 @@ class Session:
         done = verb(self.teardown, *args, **keys)
         succeed(done.teardown, self.teardown)
         now = self._clock()
-        touched = self._document.commit(done.teardown, done.label, now.isoformat())
+        with self._follows():
+            touched = self._document.commit(done.teardown, done.label, now.isoformat())
         self._last_act, self._paused_at = now, None
         self._tell(Change(label=done.label, kind=DONE, touched=touched))
         return done
 
     def undo(self) -> None:
         self.begins()
-        if (back := self._document.undo()) is not None:
+        with self._follows():
+            back = self._document.undo()
+        if back is not None:
             self._tell(Change(label=back[0], kind=UNDONE, touched=back[1]))
 
     def redo(self) -> None:
         self.begins()
-        if (again := self._document.redo()) is not None:
+        with self._follows():
+            again = self._document.redo()
+        if again is not None:
             self._tell(Change(label=again[0], kind=REDONE, touched=again[1]))
+
+    @contextmanager
+    def _follows(self) -> Iterator[None]:
+        """Where another program wrote, the document was read anew: whoever shows it must too."""
+        try:
+            yield
+        except Refusal as refusal:
+            if refusal.code == "changed-elsewhere":
+                self._tell(Change(label=Label(TEXT, {"text": self.path.name}), kind=OPENED))
+            raise
 
     @property
     def undo_label(self) -> Label | None:
@@ -118,7 +135,8 @@ class Session:
 
     def keep_on_desk(self, name: str, body: Any) -> None:
         """Keep what is no part of the record, as running countdowns; durable, and not undone."""
-        self._document.keep_on_desk(name, body)
+        with self._follows():
+            self._document.keep_on_desk(name, body)
 
     def on_desk(self, name: str) -> Any:
         return self._document.on_desk(name)
@@ -133,8 +151,19 @@ class Session:
         free, n = name, 2
         while free in taken:
             free, n = f"{stem or suffix}-{n}{dot}{suffix if stem else ''}", n + 1
-        self._document.add_photo(free, body, thumb)
+        with self._follows():
+            self._document.add_photo(free, body, thumb)
         return free
+
+    def photo(self, name: str) -> bytes | None:
+        """The bytes of a photograph; None where there is none of that name, or it is damaged."""
+        try:
+            return self._document.photo(name)
+        except Refusal:
+            return None
+
+    def thumb(self, name: str) -> bytes | None:
+        return self._document.thumb(name)
 
     def switch_to(self, document: Document) -> None:
         """Go on with another document; the one before is closed."""

@@ -13,7 +13,7 @@ import os
 import shutil
 import sqlite3
 import tempfile
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import ExitStack, closing, contextmanager, suppress
 from pathlib import Path
 from typing import Any
@@ -28,9 +28,11 @@ from oddbolt.model.things import Teardown
 from oddbolt.model.touched import Touched
 from oddbolt.store import ledger
 from oddbolt.store.hold import Hold, open_regular
-from oddbolt.store.ledger import Damage, Ledger
+from oddbolt.store.ledger import CommandText, Damage, Ledger
 from oddbolt.store.migrations import MIGRATIONS, migrate, schema_of
+from oddbolt.store.photos import DAMAGED, photo_in, photo_names_in, thumb_in
 from oddbolt.store.rows import SECTIONS, after_rows, differences, dump, rows_of, teardown_from, touched
+from oddbolt.store.sums import LAYOUTS, photo_sum, thumb_sum
 
 APPLICATION_ID = 0x4F444254  # "ODBT", in the file's header at byte 68
 SUFFIX = ".oddbolt"
@@ -185,6 +187,12 @@ class Document:
         """Do again the command that was undone last; returns its label and what it touched, or None."""
         return self._step(back=False)
 
+    def take_history(self, commands: Sequence[CommandText]) -> None:
+        """Commands of another document, in one that has none yet: what repairs it hands over its history."""
+        if commands:
+            self._write(lambda: self._ledger.take_history(commands))
+            self._load()
+
     def _step(self, *, back: bool) -> tuple[Label, Touched] | None:
         with _sound(self.path):
             command = self._ledger.at_seam(undone=not back)
@@ -266,38 +274,32 @@ class Document:
         digest = hashlib.sha256(body).hexdigest()
         self._write(lambda: (
             self._db.execute("INSERT OR IGNORE INTO photo_blob VALUES (?, ?)", (digest, body)),
-            thumb and self._db.execute("INSERT OR REPLACE INTO photo_thumb VALUES (?, ?)", (digest, thumb)),
-            self._db.execute("INSERT OR REPLACE INTO photo VALUES (?, ?, ?)", (name, digest, len(body))),
+            thumb and self._db.execute("INSERT OR REPLACE INTO photo_thumb VALUES (?, ?, ?)",
+                                       (digest, thumb, thumb_sum(digest, thumb))),
+            self._db.execute("INSERT OR REPLACE INTO photo VALUES (?, ?, ?, ?)",
+                             (name, digest, len(body), photo_sum(name, digest, len(body)))),
         ))
         return digest
 
     def photo_names(self) -> list[str]:
+        """Names that are as they were given; one that is damaged is none."""
         with _sound(self.path):
-            names = [name for name, in self._db.execute("SELECT name FROM photo ORDER BY name")]
-            if not all(type(name) is str for name in names):
-                raise Damage("photo")
-            return names
+            return photo_names_in(self._db)
 
     def photo(self, name: str) -> bytes | None:
         """The bytes, as they were kept; None where there is none of that name. Refused where they have changed."""
         with _sound(self.path):
-            row = self._db.execute(
-                "SELECT body, sha256 FROM photo JOIN photo_blob USING (sha256) WHERE name = ?", (name,)).fetchone()
-            if row is None:
-                return None
-            body, digest = row
-            if type(body) is not bytes or hashlib.sha256(body).hexdigest() != digest:
-                raise Refusal(str(self.path), "photo-damaged", name=name)
-            return body
+            found = photo_in(self._db, name)
+        if found is DAMAGED:
+            raise Refusal(str(self.path), "photo-damaged", name=name)
+        return found
 
     def thumb(self, name: str) -> bytes | None:
-        """The small picture; None where there is none, or none that can be read: it is made anew from the whole."""
+        """The small picture; None where there is none, or it is damaged."""
         try:
-            row = self._db.execute(
-                "SELECT body FROM photo JOIN photo_thumb USING (sha256) WHERE name = ?", (name,)).fetchone()
+            return thumb_in(self._db, name)
         except UNSOUND:
             return None
-        return row[0] if row and type(row[0]) is bytes else None
 
     # -- the desk: what is no part of the record, and is not undone with it
 
@@ -409,7 +411,7 @@ def _roll_back_what_was_broken_off(path: Path) -> None:
 def _layout(db: sqlite3.Connection, path: Path) -> int:
     if db.execute("PRAGMA application_id").fetchone()[0] != APPLICATION_ID:
         raise Refusal(str(path), "not-a-document")
-    have = int(db.execute("PRAGMA user_version").fetchone()[0])
+    have = int(db.execute("PRAGMA user_version").fetchone()[0]) % LAYOUTS
     if have > len(MIGRATIONS):
         raise Refusal(str(path), "newer-layout", layout=have, known=len(MIGRATIONS))
     _check_schema(db, have)

@@ -10,14 +10,14 @@ from __future__ import annotations
 
 import json
 import sqlite3
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from typing import Any
 
 from msgspec import Struct
 
 from oddbolt.model.label import Label
 from oddbolt.store.rows import Place, RowChange, apply, dump
-from oddbolt.store.sums import link, row_sum, total_of, written
+from oddbolt.store.sums import LAYOUTS, link, row_sum, seam, total_of, written
 
 BEGUN = Label("begun")
 FOLDS_FROM = 50  # commands that are folded when the document is closed; fewer are as quickly read
@@ -81,6 +81,30 @@ def begin(db: sqlite3.Connection, records: dict[Place, Any], at: str) -> None:
                (at, label, changes, link("", 0, at, label, changes)))
     db.executemany("INSERT INTO record VALUES (?, ?, ?)", rows)
     db.execute("INSERT INTO fold VALUES (1, 0, ?)", (total_of(rows),))
+    _seal(db, 0, 1)
+
+
+def _seal(db: sqlite3.Connection, last: int, rows: int) -> None:
+    """Write into the header where the history stands."""
+    layout = db.execute("PRAGMA user_version").fetchone()[0] % LAYOUTS
+    db.execute(f"PRAGMA user_version = {layout + seam(last, rows)}")
+
+
+def rows_in(db: sqlite3.Connection) -> tuple[dict[Place, Any], int, str]:
+    """The rows of the record, the command after which they stand, and their sum. Raises Damage where it is another."""
+    found = db.execute("SELECT number, total FROM fold").fetchall()
+    if len(found) != 1 or type(found[0][0]) is not int or type(found[0][1]) is not str:
+        raise Damage("fold")
+    records: dict[Place, Any] = {}
+    total = 0
+    for section, place, body in db.execute("SELECT section, place, body FROM record ORDER BY section, place"):
+        if type(section) is not str or type(place) is not int or type(body) is not str:
+            raise Damage("record")
+        records[section, place] = json.loads(body, parse_constant=_refuse_constant)
+        total += row_sum(section, place, body)
+    if written(total) != found[0][1]:
+        raise Damage("record")
+    return records, *found[0]
 
 
 class Ledger:
@@ -89,29 +113,16 @@ class Ledger:
     def __init__(self, db: sqlite3.Connection) -> None:
         """Raises Damage, ValueError or sqlite3.Error where the file does not hold a whole record."""
         self._db = db
-        self.records: dict[Place, Any] = {}
         self.unfolded: set[Place] = set()
-        self.folded, self.total = self._read_rows()
+        self.records, self.folded, self.total = rows_in(db)
         self._read_commands()
         self.undo_label: Label | None = None
         self.redo_label: Label | None = None
         self.last, self.link = 0, ""
         self.read_seam()
-
-    def _read_rows(self) -> tuple[int, str]:
-        found = self._db.execute("SELECT number, total FROM fold").fetchall()
-        if len(found) != 1 or type(found[0][0]) is not int or type(found[0][1]) is not str:
-            raise Damage("fold")
-        total = 0
-        for section, place, body in self._db.execute("SELECT section, place, body FROM record ORDER BY section, place"):
-            if type(section) is not str or type(place) is not int or type(body) is not str:
-                raise Damage("record")
-            self.records[section, place] = json.loads(body, parse_constant=_refuse_constant)
-            total += row_sum(section, place, body)
-        if written(total) != found[0][1]:
-            raise Damage("record")
-        number, total_ = found[0]
-        return number, total_
+        version = db.execute("PRAGMA user_version").fetchone()[0]
+        if version - version % LAYOUTS != seam(self.last, self.rows):
+            raise Damage("header")
 
     def _read_commands(self) -> None:
         """Check the chain, and go on from the rows with what followed them."""
@@ -124,6 +135,7 @@ class Ledger:
                 self._take(changes_of(command.changes))
         if expected <= self.folded or not expected:
             raise Damage("command")
+        self.rows = expected
 
     def commands(self) -> Iterator[CommandText]:
         return (command_of(row) for row in self._db.execute(f"SELECT {COLUMNS} FROM command ORDER BY number"))
@@ -148,6 +160,15 @@ class Ledger:
 
     # -- writing, in the transaction of whoever calls; what is kept here follows when that has ended well
 
+    def take_history(self, commands: Sequence[CommandText]) -> None:
+        """Write commands of another document after the first, linked anew; the document is read anew afterwards."""
+        before = self.link
+        for number, command in enumerate(commands, start=1):
+            before = link(before, number, command.at, command.label, command.changes)
+            self._db.execute(f"INSERT INTO command ({COLUMNS}) VALUES (?, ?, ?, ?, ?, ?)",
+                             (number, command.at, command.label, command.changes, command.undone, before))
+        _seal(self._db, sum(not command.undone for command in commands), 1 + len(commands))
+
     def append(self, at: str, label: str, changes: str) -> str:
         """Write a command; those that were undone are dropped. Returns its link."""
         if self.redo_label is not None:
@@ -156,17 +177,19 @@ class Ledger:
         chain = link(self.link, number, at, label, changes)
         self._db.execute(f"INSERT INTO command ({COLUMNS}) VALUES (?, ?, ?, ?, 0, ?)",
                          (number, at, label, changes, chain))
+        _seal(self._db, number, number + 1)
         return chain
 
     def appended(self, label: Label, chain: str, changes: list[RowChange]) -> None:
         self._take(changes)
-        self.last, self.link = self.last + 1, chain
+        self.last, self.link, self.rows = self.last + 1, chain, self.last + 2
         self.undo_label, self.redo_label = label, None
 
     def flip(self, command: CommandText, changes: list[RowChange]) -> tuple[int, str] | None:
         """Mark a command as undone, or as done again. Where the rows hold it already they go back with it: then where
         they stand afterwards."""
         self._db.execute("UPDATE command SET undone = ? WHERE number = ?", (not command.undone, command.number))
+        _seal(self._db, command.number - (not command.undone), self.rows)
         if command.undone or command.number > self.folded:
             return None
         total = self._put(((section, place), body) for section, place, _, body in changes)

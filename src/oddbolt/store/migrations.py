@@ -9,7 +9,7 @@ from collections.abc import Callable
 from contextlib import closing
 
 from oddbolt.model.label import TEXT, Label
-from oddbolt.store.sums import link, total_of
+from oddbolt.store.sums import LAYOUTS, link, photo_sum, seam, thumb_sum, total_of
 
 
 def _first_layout(db: sqlite3.Connection) -> None:
@@ -46,9 +46,10 @@ def _labels_as_codes(db: sqlite3.Connection) -> None:
                        (json.dumps(joint, ensure_ascii=False, separators=(",", ":")), place))
 
 
-def _one_log(db: sqlite3.Connection) -> None:
+def _one_log(db: sqlite3.Connection) -> int:
     """An act writes one row: its command, linked to the one before. The record as it was begun becomes command 0; the
-    rows of the record say after which command they stand, with a sum over them."""
+    rows of the record say after which command they stand, with a sum over them; names of photographs and small
+    pictures have sums of their own."""
     db.execute("ALTER TABLE command ADD COLUMN link TEXT NOT NULL DEFAULT ''")
     db.execute("CREATE TABLE fold (one INTEGER PRIMARY KEY CHECK (one = 1), number INTEGER NOT NULL,"
                " total TEXT NOT NULL)")
@@ -70,13 +71,23 @@ def _one_log(db: sqlite3.Connection) -> None:
         db.execute("INSERT INTO command (number, at, label, changes, undone, link) VALUES (?, ?, ?, ?, ?, ?)",
                    (number, at, label, changes, undone, before))
     db.execute("INSERT INTO fold VALUES (1, ?, ?)", (done, total_of(rows)))
+    for table in ("photo", "photo_thumb"):
+        db.execute(f"ALTER TABLE {table} ADD COLUMN sum TEXT NOT NULL DEFAULT ''")
+    for name, digest, size in db.execute("SELECT name, sha256, bytes FROM photo").fetchall():
+        db.execute("UPDATE photo SET sum = ? WHERE name = ?", (photo_sum(name, digest, size), name))
+    for digest, in db.execute("SELECT sha256 FROM photo_thumb").fetchall():
+        body = db.execute("SELECT body FROM photo_thumb WHERE sha256 = ?", (digest,)).fetchone()[0]
+        db.execute("UPDATE photo_thumb SET sum = ? WHERE sha256 = ?", (thumb_sum(digest, body), digest))
+    return seam(done, len(commands) + 1)
 
 
 def _compact(body: object) -> str:
     return json.dumps(body, ensure_ascii=False, separators=(",", ":"))
 
 
-MIGRATIONS: tuple[tuple[str, Callable[[sqlite3.Connection], None]], ...] = (
+# Its name, and what it does: gives what stands in the header beside the number of the layout, if anything does.
+Migration = tuple[str, Callable[[sqlite3.Connection], int | None]]
+MIGRATIONS: tuple[Migration, ...] = (
     ("first layout", _first_layout),
     ("desk", _desk),
     ("labels as codes", _labels_as_codes),
@@ -90,16 +101,19 @@ def migrate(db: sqlite3.Connection, have: int) -> None:
 
 
 def migrate_through(db: sqlite3.Connection, have: int,
-                    migrations: tuple[tuple[str, Callable[[sqlite3.Connection], None]], ...]) -> None:
+                    migrations: tuple[Migration, ...]) -> None:
     """The same through a list of them, as for the layout of another day."""
     db.execute("CREATE TABLE IF NOT EXISTS migration (number INTEGER PRIMARY KEY, name TEXT NOT NULL)")
     for number, (name, change) in enumerate(migrations, start=1):
         if number > have:
             db.execute("BEGIN IMMEDIATE")
             try:
-                change(db)
+                more = change(db)
+                if more is None:
+                    version = db.execute("PRAGMA user_version").fetchone()[0]
+                    more = version - version % LAYOUTS
                 db.execute("INSERT INTO migration VALUES (?, ?)", (number, name))
-                db.execute(f"PRAGMA user_version = {number}")
+                db.execute(f"PRAGMA user_version = {number + more}")
                 db.execute("COMMIT")
             except BaseException:
                 if db.in_transaction:
@@ -119,7 +133,7 @@ def schema_of(what: sqlite3.Connection | int) -> Schema:
 
 
 @functools.cache
-def _schema_of_layout(migrations: tuple[tuple[str, Callable[[sqlite3.Connection], None]], ...]) -> Schema:
+def _schema_of_layout(migrations: tuple[Migration, ...]) -> Schema:
     with closing(sqlite3.connect(":memory:", isolation_level=None)) as db:
         migrate_through(db, 0, migrations)
         return schema_of(db)

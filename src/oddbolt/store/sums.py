@@ -25,6 +25,28 @@ def written(total: int) -> str:
     return f"{total % MODULUS:032x}"
 
 
+def photo_sum(name: str, sha256_: str, size: int) -> str:
+    """Of a name and what it points to."""
+    return sha256(f"{name}\0{sha256_}\0{size}".encode()).hexdigest()[:32]
+
+
+def thumb_sum(sha256_: str, body: bytes) -> str:
+    """Of a small picture and the photograph it is of."""
+    return sha256(sha256_.encode() + b"\0" + body).hexdigest()[:32]
+
+
+LAYOUTS, COUNTED = 64, 4096
+
+
+def seam(last: int, rows: int) -> int:
+    """Where the history stands and how many commands there are, for the header of the file beside the layout.
+
+    The header is another page than the commands: where one of the two was not written after all, they differ. It is
+    written with every transaction anyway.
+    """
+    return (last % COUNTED) * LAYOUTS + (rows % COUNTED) * LAYOUTS * COUNTED
+
+
 def link(before: str, number: int, at: str, label: str, changes: str) -> str:
     """Of a command and, by the link before it, of all before it."""
     return sha256("\0".join((before, str(number), at, label, changes)).encode()).hexdigest()[:32]

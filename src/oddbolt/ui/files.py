@@ -5,13 +5,16 @@ from __future__ import annotations
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QFileDialog
+from PySide6.QtWidgets import QFileDialog, QMessageBox
 
 from oddbolt.model.refusal import Refusal
+from oddbolt.session.documents import free_path
+from oddbolt.ui.background.jobs import Jobs
 from oddbolt.words.refusals import advice_text, reason_text, refusal_text
 from oddbolt.words.translate import tr
 
 if TYPE_CHECKING:
+    from oddbolt.model.repaired import Repaired
     from oddbolt.model.things import Teardown
     from oddbolt.session.prepare import Preparation
     from oddbolt.ui.rooms import Rooms
@@ -23,6 +26,7 @@ class Files:
     def __init__(self, window: Rooms, folder: Path) -> None:
         self._window = window
         self.folder = folder
+        self._jobs = Jobs(window)
 
     # -- documents
 
@@ -41,10 +45,39 @@ class Files:
         except Refusal as refusal:
             where = f"{path}, {refusal.path}" if refusal.path.startswith("$") else refusal.path
             lines = [f"{where}: {reason_text(refusal)}.", f"{advice}." if (advice := advice_text(refusal)) else ""]
-            self._window.tell(tr("{0} was not opened").format(path.name), "\n".join(line for line in lines if line))
+            repair = (tr("Repair…"), lambda: self.ask_repair(path)) if refusal.code == "document-damaged" else None
+            self._window.tell(tr("{0} was not opened").format(path.name), "\n".join(line for line in lines if line),
+                              offer=repair)
             return False
         self._window.session.switch_to(document)
         return True
+
+    def ask_repair(self, source: Path | None = None) -> None:
+        """Make a new document of what is whole in a damaged one, and open it; the damaged one stays as it is."""
+        from oddbolt.store.repair import repair
+
+        if source is None:
+            name, _ = QFileDialog.getOpenFileName(self._window, tr("Repair a damaged document"), str(self.folder),
+                                                  tr("Documents ({0})").format("*.oddbolt"))
+            if not name:
+                return
+            source = Path(name)
+        target = free_path(self.folder, tr("{0} repaired").format(source.stem))
+        self._window.say(tr("Reading what is whole in {0}").format(source.name))
+        self._jobs.start("repair", lambda: repair(source, target), self._repaired,
+                         lambda words: self._window.tell(tr("{0} was not repaired").format(source.name), words))
+
+    def _repaired(self, done: Repaired) -> None:
+        from oddbolt.words.repairs import repaired_lines
+
+        self._window.say("")
+        if self.open_path(done.path):
+            self._window.tell(tr("Repaired, as far as it goes"), "\n".join(repaired_lines(done)),
+                              QMessageBox.Icon.Information)
+
+    def stop(self) -> None:
+        """Before the window closes."""
+        self._jobs.stop_all()
 
     def begin(self, preparation: Preparation, earlier: Teardown | None) -> None:
         """Begin a new teardown beside the ones there are, and go to the Log."""

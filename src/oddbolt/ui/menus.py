@@ -56,6 +56,7 @@ class Menus:
         self._add(menu, "export", tr("&Export as JSON…"), QKeySequence("Ctrl+E"), files.ask_export)
         self._add(menu, "dots", tr("Print a sheet of &dots for measuring…"), None,
                   lambda: window.prints.ask_dot_sheet())
+        self._add(menu, "repair", tr("&Repair a damaged document…"), None, files.ask_repair)
         menu.addSeparator()
         self._add(menu, "close", tr("&Quit"), QKeySequence.StandardKey.Quit, window.close)
 

@@ -48,8 +48,9 @@ class Rooms(Shell):
     def say(self, text: str, *, alarm: bool = False) -> None:
         raise NotImplementedError
 
-    def tell(self, title: str, text: str, icon: QMessageBox.Icon = QMessageBox.Icon.Warning) -> None:
-        """In a box that waits for nobody."""
+    def tell(self, title: str, text: str, icon: QMessageBox.Icon = QMessageBox.Icon.Warning,
+             offer: tuple[str, Callable[[], object]] | None = None) -> None:
+        """In a box that waits for nobody; `offer` is a button more, and what it does."""
         raise NotImplementedError
 
     def show_workspace(self, name: str) -> None:

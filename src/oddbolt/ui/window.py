@@ -193,21 +193,25 @@ class Window(Rooms):
 
         self.log.recorder.do(start_pass, self.session.now().isoformat())
 
-    def tell(self, title: str, text: str, icon: QMessageBox.Icon = QMessageBox.Icon.Warning) -> None:
+    def tell(self, title: str, text: str, icon: QMessageBox.Icon = QMessageBox.Icon.Warning,
+             offer: tuple[str, Callable[[], object]] | None = None) -> None:
         """A message that waits for nobody: the window goes on under it."""
         box = QMessageBox(icon, title, title, QMessageBox.StandardButton.Ok, self)
         box.setInformativeText(text)
         box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         box.setModal(False)
+        box.setTextFormat(Qt.TextFormat.PlainText)
+        if offer is not None:
+            box.addButton(offer[0], QMessageBox.ButtonRole.ActionRole).clicked.connect(lambda _: offer[1]())
         self.message = box
         box.show()
 
     def closeEvent(self, event: QCloseEvent) -> None:  # noqa: N802 (Qt's name)
         gc.unfreeze()
         if self.centralWidget() is not None:
-            for name, room in self.built.items():
-                if name != "prepare":
-                    cast("Workspace", room).stop()
+            self.files.stop()
+            for room in self.built.values():
+                cast("Workspace", room).stop()
             self.session.close()
         super().closeEvent(event)
 

@@ -77,6 +77,7 @@ REASONS = {
     "not-on": N_("it is not on"),
     "not-utf8": N_("this is not a text file in UTF-8 (byte {byte})"),
     "not-written": N_("the change could not be written ({error})"),
+    "nothing-whole": N_("nothing of the record can be read any more ({error})"),
     "number-out-of-range": N_("{value:g} cannot be"),
     "numbered-once": N_("each mark of the group is numbered once"),
     "off-already": N_("{called} is off or open already"),

@@ -169,7 +169,7 @@ class BoltsPanel(Workspace):
         own = {j.id for j in teardown.joints if j.fastener == letter}
         for view in teardown.views:
             spots = [(m.x, m.y) for m in view.marks if m.thing in own]
-            body = self._session.document.photo(view.photo) if spots and view.mm_per_px else None
+            body = self._session.photo(view.photo) if spots and view.mm_per_px else None
             if body:
                 scale = view.mm_per_px
                 self.say(tr("Looking at {0} marks…").format(len(spots)))

@@ -115,7 +115,7 @@ class Tightening(QWidget):
                                else tr("Choose a group in the tray"))
         self.school.setEnabled(plan is None or plan.source != "refit")
         image, ratio = QImage(), 1.0
-        body = self._session.document.photo(plan.view.photo) if plan is not None else None
+        body = self._session.photo(plan.view.photo) if plan is not None else None
         size = image_size(body) if body else None
         if size is not None:
             image = read_image(body, PICTURE_PX)

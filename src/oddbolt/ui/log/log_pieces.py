@@ -53,7 +53,7 @@ class LogPieces(Workspace):
         self.depths = DepthList(session)
         self.asking = Asking(session)
         self.clocks = Clocks(session)
-        self.alike = Alike(lambda: (session.teardown, self.states.view), lambda name: session.document.photo(name))
+        self.alike = Alike(lambda: (session.teardown, self.states.view), session.photo)
         self.measure = Measure(lambda name: self.states.photos.get(name))
         self.row = RowOfMarks()
         self.comparing = Comparing(self.states, self.canvas)

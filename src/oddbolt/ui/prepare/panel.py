@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Iterator
 from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
@@ -25,6 +25,7 @@ from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Teardown
 from oddbolt.session.prepare import Preparation, tools_of_similar
 from oddbolt.store.files import read_teardown
+from oddbolt.ui.background.jobs import Jobs
 from oddbolt.ui.pieces.sheet import label, scrolled, sheet
 from oddbolt.words.acts import caution_texts, cautions_first
 from oddbolt.words.names import tool_name
@@ -33,6 +34,8 @@ from oddbolt.words.translate import of_data, tr
 
 TARGET = 44
 STRAP_LIMIT_MOHM = 35.0  # IEC 61340-5-1:2016, wrist strap system, from memory, high
+
+LOOKED_INTO = 20  # earlier teardowns, at most
 
 
 class PreparePanel(QWidget):
@@ -55,6 +58,8 @@ class PreparePanel(QWidget):
         self.test_strap = QPushButton(tr("Test the strap"))
         self.strap = label("", "faint", wrap=True)
         self.tools = QListWidget()
+        self.unread = label("", "faint", wrap=True)
+        self._jobs = Jobs(self)
         self.cautions = label("", "caution", wrap=True)
         self.begin = QPushButton(tr("Begin"))
         self.problem = label("", "echo", wrap=True)
@@ -90,7 +95,7 @@ class PreparePanel(QWidget):
         left.addWidget(sheet(tr("A new teardown: the device"), device))
         hint = label(tr("From the category, and from earlier teardowns in your folder; untick what is not there."),
                      "faint", wrap=True)
-        left.addWidget(sheet(tr("Tools to lay out"), hint, self.tools, stretch=2), 1)
+        left.addWidget(sheet(tr("Tools to lay out"), hint, self.tools, self.unread, stretch=2), 1)
         right = QVBoxLayout()
         right.addWidget(sheet(tr("Before the first screw"), scrolled(self._safety()), stretch=1), 1)
         right.addWidget(self.cautions)
@@ -135,23 +140,33 @@ class PreparePanel(QWidget):
         self.name.setPlaceholderText(of_data(row.name))
         self.cautions.setText("\n".join(caution_texts(row.hazards[:3])))
         self.tools.clear()
-        for tool in dict.fromkeys((*row.tools, *tools_of_similar(self._similar(row.category)))):
+        self._lay_out(row.tools)
+        self.unread.setText("")
+        self._jobs.start("similar", lambda: _similar(self._folder, row.category), self._take_similar, self._failed)
+
+    def _take_similar(self, found: tuple[list[Teardown], list[str]]) -> None:
+        """Tools of earlier teardowns of the category; what could not be read is named and keeps nobody from working."""
+        teardowns, unread = found
+        self._lay_out(tools_of_similar(teardowns))
+        if unread:
+            self.unread.setText(tr("Passed over, because they cannot be read: {0}").format(", ".join(unread)))
+
+    def _failed(self, words: str) -> None:
+        self.problem.setText(words)
+
+    def _lay_out(self, tools: Iterable[str]) -> None:
+        there = {self.tools.item(n).data(Qt.ItemDataRole.UserRole) for n in range(self.tools.count())}
+        for tool in dict.fromkeys(tools):
+            if tool in there:
+                continue
             item = QListWidgetItem(tool_name(Teardown.nothing(), tool))
             item.setData(Qt.ItemDataRole.UserRole, tool)
             item.setCheckState(Qt.CheckState.Checked)
             self.tools.addItem(item)
 
-    def _similar(self, category: str) -> list[Teardown]:
-        """Earlier teardowns of the category in the user's folder; what cannot be read is passed over."""
-        found = []
-        for path in sorted(self._folder.glob("*.oddbolt"))[:20]:
-            try:
-                teardown = read_teardown(path)
-            except Refusal:
-                continue
-            if teardown.device.category == category:
-                found.append(teardown)
-        return found
+    def stop(self) -> None:
+        """Before the window closes."""
+        self._jobs.stop_all()
 
     def _take_earlier(self) -> None:
         path = self._choose_earlier()
@@ -192,3 +207,20 @@ class PreparePanel(QWidget):
             base=self.base.text().strip(), by=self.by.text().strip(), place=self.place.text().strip(),
             tools=tuple(i.data(Qt.ItemDataRole.UserRole) for i in ticked if i.checkState() == Qt.CheckState.Checked),
             checked=tuple((id_, texts[id_]) for id_, box in self.checks.items() if box.isChecked()))
+
+
+def _similar(folder: Path, category: str) -> Iterator[tuple[list[Teardown], list[str]]]:
+    """Earlier teardowns of the category in the folder, and the names of those that cannot be read."""
+    found: list[Teardown] = []
+    unread: list[str] = []
+    for path in sorted(folder.glob("*.oddbolt"))[:LOOKED_INTO]:
+        yield found, unread
+        try:
+            teardown = read_teardown(path)
+        except Refusal as refusal:
+            if refusal.code != "older-layout":  # opened once, it is read
+                unread.append(path.name)
+            continue
+        if teardown.device.category == category:
+            found.append(teardown)
+    yield found, unread

@@ -92,7 +92,7 @@ class Prints(QObject):
 
     def _mat(self, number: int, layer: TrayLayer) -> Mat:
         view, device = layer.view, self._session.teardown.device
-        body = self._session.document.photo(view.photo) if view is not None else None
+        body = self._session.photo(view.photo) if view is not None else None
         picture = read_image(body, PICTURE_PX) if body else None
         size = image_size(body) if body else None
         side = side_name(view.side) if view is not None else ""

@@ -59,8 +59,11 @@ class Countdown(Struct):
 
     @classmethod
     def from_json(cls, kept: dict[str, object]) -> Countdown:
-        return cls(str(kept["thing"]), str(kept["name"]), datetime.fromisoformat(str(kept["started"])),
-                   datetime.fromisoformat(str(kept["due"])), int(str(kept["rounds"])), bool(kept["rung"]))
+        """Raises KeyError, TypeError or ValueError for what `as_json` did not write."""
+        started, due = (datetime.fromisoformat(str(kept[name])) for name in ("started", "due"))
+        if started.tzinfo is None or due.tzinfo is None:
+            raise ValueError(kept)
+        return cls(str(kept["thing"]), str(kept["name"]), started, due, int(str(kept["rounds"])), bool(kept["rung"]))
 
 
 class Clocks(QWidget):
@@ -121,7 +124,10 @@ class Clocks(QWidget):
 
     def take_from_desk(self) -> None:
         """Go on with what ran when the document was closed; what has become due meanwhile rings now."""
-        kept = [Countdown.from_json(row) for row in self._session.on_desk(DESK) or []]
+        try:
+            kept = [Countdown.from_json(row) for row in self._session.on_desk(DESK) or []]
+        except (Refusal, TypeError, KeyError, ValueError, AttributeError, OverflowError):
+            kept = []
         self.countdowns = [c for c in kept if c.left_s(self._session.now()) > -LATE_S]
         self.tick()
 

@@ -43,7 +43,7 @@ class States(QObject):
         self.camera = camera
         self.shown = ""
         self.side = ""  # of the next photograph; empty: as the one shown
-        self.photos = Photos(lambda name: session.document.photo(name), self)
+        self.photos = Photos(session.photo, self)
         self._folder: WatchedFolder | None = None
         self._look = QTimer(self)
         self._look.setInterval(700)
@@ -100,7 +100,7 @@ class States(QObject):
 
     def picture_before(self) -> QImage | None:
         view = self.before()
-        body = self._session.document.photo(view.photo) if view else None
+        body = self._session.photo(view.photo) if view else None
         image = read_image(body, COMPARED_PX) if body else QImage()
         return None if image.isNull() else image
 
@@ -184,7 +184,7 @@ class States(QObject):
         other = same[-1]
         theirs = {(m.thing, m.n) for m in other.marks}
         marks = [m for n, m in enumerate(view.marks) if (m.thing, m.n) not in theirs and (not chosen or n in chosen)]
-        sizes = tuple(image_size(self._session.document.photo(v.photo) or b"") or (1.0, 1.0) for v in (view, other))
+        sizes = tuple(image_size(self._session.photo(v.photo) or b"") or (1.0, 1.0) for v in (view, other))
         places = {(m.thing, m.n): (m.x, m.y) for m in other.marks}
         shared = [((m.x, m.y), places[m.thing, m.n]) for m in view.marks if (m.thing, m.n) in places]
         if not marks:

@@ -60,7 +60,7 @@ class Strip(QListWidget):
 
     def _item(self, number: int, view: View) -> QListWidgetItem:
         thumb = QPixmap()
-        thumb.loadFromData(self._session.document.thumb(view.photo) or b"")
+        thumb.loadFromData(self._session.thumb(view.photo) or b"")
         if thumb.isNull():
             thumb = QPixmap(PICTURE)
             thumb.fill(Qt.GlobalColor.gray)
