@@ -86,8 +86,9 @@ class Program:
             document = open_demo(folder) if is_demo else open_document(options.file, make_thumb, folder)
         except Refusal as refusal:
             from oddbolt.words.refusals import refusal_text
+            from oddbolt.words.terminal import say
 
-            print(f"odd-bolt: {refusal_text(refusal)}", file=sys.stderr)
+            say(f"odd-bolt: {refusal_text(refusal)}", file=sys.stderr)
             self.app.exit(REFUSED)
             return
         self._fill(document, folder, state=DEMO_STATE if is_demo else "",

@@ -27,6 +27,7 @@ from oddbolt.words.names import name_of, role_name
 from oddbolt.words.refusals import refusal_text
 from oddbolt.words.repairs import repaired_lines
 from oddbolt.words.screws import identified_lines
+from oddbolt.words.terminal import say
 from oddbolt.words.translate import N_, of_data, tr, use_system_language
 from oddbolt.words.verdicts import ground_text
 
@@ -43,7 +44,7 @@ def run(arguments: Sequence[str]) -> int:
     try:
         return options.run(options)
     except Refusal as refusal:
-        print(f"odd-bolt: {refusal_text(refusal)}", file=sys.stderr)
+        say(f"odd-bolt: {refusal_text(refusal)}", file=sys.stderr)
         return NOT_READABLE
     except BrokenPipeError:
         return ANSWERED
@@ -84,6 +85,12 @@ def _parser() -> argparse.ArgumentParser:
     mend = command("repair", _repair, tr("A new document of what is whole in a damaged one, which stays as it is; "
                                          "exit 1 when something was lost."))
     mend.add_argument("-o", "--output", metavar="FILE", type=Path, required=True)
+    _identify(commands)
+    return parser
+
+
+def _identify(commands: Any) -> None:
+    """The parser of `identify`, and what it may be asked about."""
     identify = commands.add_parser("identify", help=tr("What something is, by its measures."),
                                    description=tr("What something is, by its measures."))
     what = identify.add_subparsers(required=True, metavar="WHAT")
@@ -100,7 +107,6 @@ def _parser() -> argparse.ArgumentParser:
     screw.add_argument("--colour", default="", help=tr("silver, black, yellow"))
     screw.add_argument("--magnetic", choices=("yes", "no"))
     screw.add_argument("--json", action="store_true", help=tr("one JSON object"))
-    return parser
 
 
 def _identify_screw(options: argparse.Namespace) -> int:
@@ -119,7 +125,7 @@ def _identify_screw(options: argparse.Namespace) -> int:
     if options.json:
         _print_json(answers.identify_json(found, advice))
     else:
-        print("\n".join(identified_lines(found, advice)))
+        say("\n".join(identified_lines(found, advice)))
     return ANSWERED
 
 
@@ -134,16 +140,16 @@ def _read(path: Path) -> Teardown:
 
 
 def _print_json(value: dict[str, Any]) -> None:
-    print(json.dumps(value, ensure_ascii=False, indent=1, allow_nan=False))
+    say(json.dumps(value, ensure_ascii=False, indent=1, allow_nan=False))
 
 
 def _check(options: argparse.Namespace) -> int:
     teardown = _read(options.file)
     found = findings(teardown)
     for finding in found:
-        print(f"{finding.code}: {finding_text(teardown, finding)}")
+        say(f"{finding.code}: {finding_text(teardown, finding)}")
     if not found:
-        print(tr("no findings"))
+        say(tr("no findings"))
     return SOME_FINDINGS if found else ANSWERED
 
 
@@ -184,16 +190,16 @@ def _access(options: argparse.Namespace) -> int:
 def _print_access(planner: Planner, id_: str, plan: Plan, row: dict[str, Any], *, verbose: bool) -> None:
     name = name_of(planner.teardown, id_)
     if not plan.feasible:
-        print(tr("{0}: {1}: cannot be taken off; kept in by {2}").format(id_, name, ", ".join(plan.blocked_by)))
+        say(tr("{0}: {1}: cannot be taken off; kept in by {2}").format(id_, name, ", ".join(plan.blocked_by)))
         return
     steps = _value_text(row["steps"], plan, STEPS)
     time = _value_text(f"{row['time_s']:g} s", plan, TIME)
     text = tr("{0}: {1}: {2} steps, {3}, {4} live") if row["live_acts"] else tr("{0}: {1}: {2} steps, {3}")
-    print(text.format(id_, name, steps, time, row["live_acts"]))
+    say(text.format(id_, name, steps, time, row["live_acts"]))
     if row.get("replace"):
         low, high = row["replace"]["steps"]
         steps = str(low) if low == high else tr("{0} to {1}").format(low, high)
-        print(tr("  replace: {0} steps, removes {1}").format(steps, ", ".join(row["replace"]["targets"])))
+        say(tr("  replace: {0} steps, removes {1}").format(steps, ", ".join(row["replace"]["targets"])))
     if verbose:
         _print_operations(planner, plan, row)
 
@@ -213,17 +219,17 @@ ROWS = {"tools": N_("  tools: {0}"), "renewals": N_("  renewals: {0}"), "hazards
 def _print_operations(planner: Planner, plan: Plan, row: dict[str, Any]) -> None:
     for timed in plan.count.timed:
         text = tr("  step {0:2d} {1:8.1f} s  {2}  LIVE") if timed.live else tr("  step {0:2d} {1:8.1f} s  {2}")
-        print(text.format(timed.step, timed.start_ms / 1000,
+        say(text.format(timed.step, timed.start_ms / 1000,
                           operation_text(planner.teardown, planner.structure, timed.operation)))
     for key, text in ROWS.items():
         if row[key]:
-            print(tr(text).format(", ".join(row[key])))
+            say(tr(text).format(", ".join(row[key])))
     for breach in plan.breaches if planner.policies else ():
-        print(tr("  against {0}: {1}").format(breach.policy, breach_text(planner.teardown, breach)))
+        say(tr("  against {0}: {1}").format(breach.policy, breach_text(planner.teardown, breach)))
 
 
 def _print_convention(planner: Planner) -> None:
-    print(_convention_line(planner.convention.settings))
+    say(_convention_line(planner.convention.settings))
 
 
 def _convention_line(settings: Settings) -> str:
@@ -245,13 +251,13 @@ def _sequence(options: argparse.Namespace) -> int:
         _print_json(row)
         return ANSWERED
     if plan.feasible:
-        print(tr("{0} parts: {1} steps, {2}").format(len(targets), _value_text(row["steps"], plan, STEPS),
+        say(tr("{0} parts: {1} steps, {2}").format(len(targets), _value_text(row["steps"], plan, STEPS),
                                                      _value_text(f"{row['time_s']:g} s", plan, TIME)))
         _print_operations(planner, plan, row)
     else:
-        print(tr("cannot be done; in the way: {0}").format(", ".join(plan.blocked_by)))
+        say(tr("cannot be done; in the way: {0}").format(", ".join(plan.blocked_by)))
     if cannot:
-        print(tr("can never be taken off: {0}").format(", ".join(cannot)))
+        say(tr("can never be taken off: {0}").format(", ".join(cannot)))
     _print_convention(planner)
     return ANSWERED
 
@@ -266,23 +272,23 @@ def _assess(options: argparse.Namespace) -> int:
         _print_json(answers.assess_json(verdict))
         return ANSWERED
     text = tr("{0} ({1}): {2}, class {3}, firm") if verdict.is_firm else tr("{0} ({1}): {2}, class {3}, open")
-    print(text.format(of_data(verdict.method.name), of_data(verdict.method.source), _range(verdict.index, 2),
+    say(text.format(of_data(verdict.method.name), of_data(verdict.method.source), _range(verdict.index, 2),
                       tr(" or ").join(verdict.classes)))
     for score in verdict.criteria:
         criterion = score.criterion
-        print(tr("{0}, weight {1:.0%}: {2}  [{3}; confidence {4}]").format(
+        say(tr("{0}, weight {1:.0%}: {2}  [{3}; confidence {4}]").format(
             of_data(criterion.name), criterion.weight, _range(score.points, 2), of_data(criterion.rule),
             criterion.confidence))
         for ground in score.evidence:
-            print(f"  {ground_text(teardown, ground)}")
+            say(f"  {ground_text(teardown, ground)}")
         for part in score.parts:
             texts = "; ".join(ground_text(teardown, ground) for ground in part.evidence)
             name = f" ({name_of(teardown, part.part)})" if part.part else ""
-            print(f"  {role_name(part.role)}{name}: {points_text(part.points)}  {texts}")
+            say(f"  {role_name(part.role)}{name}: {points_text(part.points)}  {texts}")
     if verdict.assumed:
-        print(tr("assumed: {0}").format(", ".join(verdict.assumed)))
-    print(_convention_line(verdict.convention))
-    print(tr("Figures are from memory of the text; the text of the law decides."))
+        say(tr("assumed: {0}").format(", ".join(verdict.assumed)))
+    say(_convention_line(verdict.convention))
+    say(tr("Figures are from memory of the text; the text of the law decides."))
     return ANSWERED
 
 
@@ -312,7 +318,7 @@ def _import(options: argparse.Namespace) -> int:
     document, missing = import_json(options.file, options.output)
     document.close()
     for name in missing:
-        print(tr("odd-bolt: the photograph {0} was not found").format(name), file=sys.stderr)
+        say(tr("odd-bolt: the photograph {0} was not found").format(name), file=sys.stderr)
     return ANSWERED
 
 
@@ -321,5 +327,5 @@ def _repair(options: argparse.Namespace) -> int:
 
     *_, done = repair(options.file, options.output)
     lines = repaired_lines(done)
-    print("\n".join(lines))
+    say("\n".join(lines))
     return SOME_FINDINGS if done.lost_commands or done.lost_rows or done.lost_photos else ANSWERED

@@ -214,3 +214,44 @@ def test_benchmarks_import_as_the_readme_names_them(root):
     code = "; ".join(f"import benchmarks.{name}" for name in sorted(scripts))
     run = subprocess.run([sys.executable, "-c", code], cwd=root, capture_output=True, text=True, check=False)
     assert run.returncode == 0, run.stderr
+
+
+def rich_texts(source: str) -> list[str]:
+    """Where a text that may hold a name could be drawn as a page: labels not made by `label`, tips not by `tip`."""
+    found = []
+    for node in ast.walk(ast.parse(source)):
+        if not isinstance(node, ast.Call):
+            continue
+        name = getattr(node.func, "id", getattr(node.func, "attr", ""))
+        if name in ("QLabel", "QTextEdit", "QErrorMessage"):
+            found.append(f"{node.lineno}: {name} is rich by itself")
+        elif name == "QMessageBox" and "PlainText" not in source:
+            found.append(f"{node.lineno}: a box of rich text")
+        elif name == "setTextFormat" and "PlainText" not in ast.unparse(node) and "to_html" not in source:
+            found.append(f"{node.lineno}: {ast.unparse(node)}")
+        elif name in ("setToolTip", "showText", "setStatusTip", "setWhatsThis"):
+            texts = [argument for argument in node.args if not isinstance(argument, ast.Constant)]
+            if not any(_is_plain(argument) for argument in texts):
+                found.append(f"{node.lineno}: {ast.unparse(node)[:80]}")
+    return found
+
+
+def _is_plain(node: ast.expr) -> bool:
+    if isinstance(node, ast.IfExp):
+        return _is_plain(node.body) and (_is_plain(node.orelse) or isinstance(node.orelse, ast.Constant))
+    return isinstance(node, ast.Call) and getattr(node.func, "id", "") in ("tip", "tr")
+
+
+def test_names_are_never_drawn_as_pages(root):
+    package = root / "src" / "oddbolt" / "ui"
+    found = [f"{path.relative_to(package)}:{one}" for path in sorted(package.rglob("*.py"))
+             if path.name != "sheet.py" for one in rich_texts(path.read_text())]
+    assert found == []
+    assert len(rich_texts((package / "pieces" / "sheet.py").read_text())) == 1  # the label that all are made of
+
+
+@pytest.mark.parametrize("planted", ["x.setToolTip(name)", "x.setToolTip(tr('{0}').format(name))", "QLabel(name)",
+                                     "x.setTextFormat(Qt.TextFormat.RichText)", "QToolTip.showText(p, name, w)"])
+def test_a_planted_page_is_found(planted):
+    assert len(rich_texts(planted)) == 1
+    assert not rich_texts("x.setToolTip(tip(name)); x.setToolTip(tr('What this is')); label(name)")

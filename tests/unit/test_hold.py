@@ -1,4 +1,4 @@
-"""One writer on a file, by whatever name; what another program does to it meanwhile is noticed; nothing planted works."""
+"""One writer on a file, by whatever name; what another program does to it is noticed; nothing planted works."""
 
 from __future__ import annotations
 

@@ -14,6 +14,7 @@ from oddbolt.model.things import HAND, Teardown
 
 VERSION = 1
 AMOUNTS = frozenset(("qty", "mm", "depth_mm", "torque_ncm", "min", "each_s", "seconds", "wait_s", "active_s"))
+MOST_KEYS = 10_000  # of one object; the largest of ours has some thirty
 DEEPEST = 100  # levels of nesting; a teardown uses about eight
 
 
@@ -65,6 +66,8 @@ def _refuse_non_finite(root: Any) -> None:
         if isinstance(value, float) and not math.isfinite(value):
             raise Refusal(path, "not-finite")
         if isinstance(value, dict):
+            if len(value) > MOST_KEYS:
+                raise Refusal(path, "too-many-keys", number=len(value), most=MOST_KEYS)
             waiting.extend((f"{path}.{name}", item, depth + 1) for name, item in value.items())
         elif isinstance(value, list):
             waiting.extend((f"{path}[{n}]", item, depth + 1) for n, item in enumerate(value))

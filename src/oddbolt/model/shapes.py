@@ -18,6 +18,12 @@ from msgspec import Struct, field
 from oddbolt.model.refusal import Refusal
 
 _REQUIRED = object()
+# What nobody means: beyond these a value is refused with its place, so that nothing further on has to expect it.
+LONGEST_TEXT = 20_000  # characters; a note of ten pages
+LONGEST_ID = 200
+LARGEST_NUMBER = 1e9  # mm, g, seconds, pixels
+LARGEST_COUNT = 100_000
+LARGEST_OF_ANY = 1e15  # of what is kept as it came
 
 
 def json_kind(value: object) -> str:
@@ -44,14 +50,29 @@ def _expected(what: str, value: object, path: str) -> Refusal:
     return Refusal(path, "wrong-kind", expected=what, found=json_kind(value))
 
 
+def check_text(text: str, path: str, longest: int = LONGEST_TEXT) -> None:
+    """Refuse a text that is too long, or has half a character in it, which no file and no screen can take."""
+    if len(text) > longest:
+        raise Refusal(path, "text-too-long", number=len(text), most=longest)
+    if not text.isascii():
+        try:
+            text.encode()
+        except UnicodeEncodeError:
+            raise Refusal(path, "half-a-character") from None
+
+
 class _Text(Shape):
+    def __init__(self, longest: int = LONGEST_TEXT) -> None:
+        self._longest = longest
+
     def read(self, value: Any, path: str) -> str:
         if type(value) is not str:
             raise _expected("text", value, path)
+        check_text(value, path, self._longest)
         return value
 
     def schema(self, definitions: dict[str, Any]) -> dict[str, Any]:
-        return {"type": "string"}
+        return {"type": "string", "maxLength": self._longest}
 
 
 class _Flag(Shape):
@@ -64,8 +85,26 @@ class _Flag(Shape):
         return {"type": "boolean"}
 
 
+def check_anything(root: Any, path: str) -> None:
+    """Refuse values and names in it that no part of the program could carry."""
+    waiting = [(path, root)]
+    while waiting:
+        place, value = waiting.pop()
+        if isinstance(value, str):
+            check_text(value, place, LONGEST_TEXT * 5)
+        elif isinstance(value, dict):
+            for name, item in value.items():
+                check_text(name, place, LONGEST_ID * 5)
+                waiting.append((f"{place}.{name}", item))
+        elif isinstance(value, list):
+            waiting.extend((f"{place}[{n}]", item) for n, item in enumerate(value))
+        elif type(value) in (int, float) and not abs(value) <= LARGEST_OF_ANY:
+            raise Refusal(place, "number-too-large" if value == value else "not-finite", most=LARGEST_OF_ANY)
+
+
 class _Anything(Shape):
     def read(self, value: Any, path: str) -> Any:
+        check_anything(value, path)
         return value
 
     def schema(self, definitions: dict[str, Any]) -> dict[str, Any]:
@@ -73,10 +112,11 @@ class _Anything(Shape):
 
 
 class Number(Shape, Struct, frozen=True):
-    """A finite number; not negative, unless `minimum` is None."""
+    """A finite number of a size that means something; not negative, unless `minimum` is None."""
 
     whole: bool = False
     minimum: int | None = 0
+    most: float = LARGEST_NUMBER
 
     def read(self, value: Any, path: str) -> float:
         if type(value) is float and not self.whole:
@@ -84,6 +124,9 @@ class Number(Shape, Struct, frozen=True):
                 raise Refusal(path, "not-finite")
         elif type(value) is not int:
             raise _expected("whole-number" if self.whole else "number", value, path)
+        most = self.most
+        if not -most <= value <= most:
+            raise Refusal(path, "number-too-large", most=most)
         if self.minimum is not None and value < self.minimum:
             if value < 0:
                 raise Refusal(path, "negative", value=value)
@@ -92,7 +135,8 @@ class Number(Shape, Struct, frozen=True):
 
     def schema(self, definitions: dict[str, Any]) -> dict[str, Any]:
         kind = "integer" if self.whole else "number"
-        return {"type": kind} if self.minimum is None else {"type": kind, "minimum": self.minimum}
+        least = -self.most if self.minimum is None else self.minimum
+        return {"type": kind, "minimum": least, "maximum": self.most}
 
 
 class OneOf(Shape, Struct, frozen=True):
@@ -162,6 +206,8 @@ class _FlagOrText(Shape):
     def read(self, value: Any, path: str) -> bool | str:
         if type(value) not in (bool, str):
             raise _expected("flag-or-text", value, path)
+        if type(value) is str:
+            check_text(value, path, LONGEST_ID)
         return value
 
     def schema(self, definitions: dict[str, Any]) -> dict[str, Any]:
@@ -169,11 +215,12 @@ class _FlagOrText(Shape):
 
 
 TEXT, FLAG, ANYTHING, FLAG_OR_TEXT = _Text(), _Flag(), _Anything(), _FlagOrText()
+ID = _Text(LONGEST_ID)
 TEXTS = ListOf(TEXT)
 NUMBER = SECONDS = Number()
 SIGNED = Number(minimum=None)
 POINT = _Point()
-COUNT = Number(whole=True, minimum=1)
+COUNT = Number(whole=True, minimum=1, most=LARGEST_COUNT)
 INDEX = Number(whole=True)
 
 
@@ -264,6 +311,7 @@ def read_record(cls: type[Record], value: Any, path: str) -> Any:
     for name, item in value.items():
         spec = known.get(name)
         if spec is None:
+            check_anything(item, f"{path}.{name}")
             extra[name] = item
         else:
             arguments[spec.attribute] = spec.shape.read(item, f"{path}.{name}")

@@ -11,6 +11,7 @@ from oddbolt.model.shapes import (
     COUNT,
     FLAG,
     FLAG_OR_TEXT,
+    ID,
     INDEX,
     POINT,
     SECONDS,
@@ -72,14 +73,14 @@ class Settings(Record):
 
 class Tool(Record):
     noun: ClassVar[str] = "tool"
-    id: str = key(TEXT)
+    id: str = key(ID)
     name: str = key(TEXT, "")
     tool_class: str = key(TEXT, "", name="class", doc="basic, supplied_with_part, commercial, proprietary, ...")
 
 
 class Fastener(Record):
     noun: ClassVar[str] = "fastener"
-    id: str = key(TEXT, doc="the letter on the tray")
+    id: str = key(ID, doc="the letter on the tray")
     drive: str = key(TEXT, "", doc="PH, PZ, T, IP, PL, Y, SL, HX")
     size: str = key(TEXT, "")
     thread: str = key(TEXT, "", doc="M1.6")
@@ -165,7 +166,7 @@ class _WayShape(Shape):
 
 class Joint(Record):
     noun: ClassVar[str] = "joint"
-    id: str = key(TEXT)
+    id: str = key(ID)
     name: str = key(TEXT, "")
     kind: str = key(TEXT, doc="screw, clip, adhesive, connector, film, press-fit, swing, routing, contact, ...")
     type: str = key(TEXT, "", doc="board-to-board, zif, coaxial, ...")
@@ -196,7 +197,7 @@ class Joint(Record):
 
 class Part(Record):
     noun: ClassVar[str] = "part"
-    id: str = key(TEXT)
+    id: str = key(ID)
     name: str = key(TEXT, "")
     kind: str = key(TEXT, "")
     on: str | None = key(OrNull(TEXT), None, doc="the part it stays with when that one is lifted; absent: the base")
@@ -234,7 +235,7 @@ class Pass(Record):
 
 class LogEntry(Record):
     noun: ClassVar[str] = "log-entry"
-    id: str = key(TEXT)
+    id: str = key(ID)
     t: float | None = key(OrNull(SECONDS), None, doc="seconds from the start of the pass")
     pass_: int = key(COUNT, 1, name="pass")
     do: str = key(OneOf(LOG_VERBS))
@@ -277,7 +278,7 @@ class Plane(Record):
 
 class View(Record):
     noun: ClassVar[str] = "view"
-    id: str = key(TEXT)
+    id: str = key(ID)
     side: str = key(SIDE, "any")
     at_entry: str | None = key(OrNull(TEXT), None, doc="the last log entry before it; null: untouched")
     photo: str = key(TEXT, "")

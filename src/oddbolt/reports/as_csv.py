@@ -1,4 +1,7 @@
-"""Tables as CSV (RFC 4180): a comma, a point, one row a line; true and false as yes and no."""
+"""Tables as CSV (RFC 4180): a comma, a point, one row a line; true and false as yes and no.
+
+A text that a spreadsheet would compute gets an apostrophe before it.
+"""
 
 from __future__ import annotations
 
@@ -6,6 +9,8 @@ import csv
 import io
 
 from oddbolt.reports.content.tree import Cell, Table
+
+COMPUTED = ("=", "+", "-", "@", "\t", "\r")  # a spreadsheet takes such a text for a formula (common practice)
 
 
 def to_csv(table: Table) -> bytes:
@@ -17,4 +22,6 @@ def to_csv(table: Table) -> bytes:
 
 
 def _cell(cell: Cell) -> str | int | float:
-    return ("yes" if cell else "no") if isinstance(cell, bool) else cell
+    if isinstance(cell, bool):
+        return "yes" if cell else "no"
+    return f"'{cell}" if isinstance(cell, str) and cell.startswith(COMPUTED) else cell

@@ -32,6 +32,11 @@ class Derived:
     def __init__(self, teardown: Teardown) -> None:
         self.teardown = teardown
 
+    def build(self) -> Derived:
+        """Find now what every panel asks for; what cannot be worked with shows here, before it replaces anything."""
+        _ = self.state, self.performed, self.tally
+        return self
+
     @property
     def structure(self) -> Structure:
         return structure_of(self.teardown)

@@ -162,13 +162,16 @@ class Session:
         except Refusal:
             return None
 
-    def thumb(self, name: str) -> bytes | None:
-        return self._document.thumb(name)
-
     def switch_to(self, document: Document) -> None:
         """Go on with another document; the one before is closed."""
+        try:
+            derived = Derived(document.teardown).build()
+        except BaseException:
+            document.close()  # what was open stays open
+            raise
         before, self._document = self._document, document
         before.close()
+        self.derived = derived
         self._last_act = None
         self._tell(Change(label=Label(TEXT, {"text": document.path.name}), kind=OPENED))
 

@@ -67,7 +67,7 @@ class Document:
             _check_pages(self._db)
             self._ledger = Ledger(self._db)
             self.teardown = teardown_from(self._ledger.records, self.path)
-            self._version = self._data_version()
+            self._version = _data_version(self._db)
         if self._hold is not None:
             self._hold.take_stamp()
 
@@ -229,7 +229,7 @@ class Document:
         try:
             self._db.execute("BEGIN IMMEDIATE")  # from here on no other program can write through SQLite
             try:
-                moved = self._hold.was_written or self._data_version() != self._version
+                moved = self._hold.was_written or _data_version(self._db) != self._version
                 found = None if moved else does()
                 self._db.execute("ROLLBACK" if moved else "COMMIT")
             except BaseException:
@@ -258,9 +258,6 @@ class Document:
         except Refusal as refusal:
             self._lost = Refusal(str(self.path), "overwritten", error=refusal.code)
             raise self._lost from None
-
-    def _data_version(self) -> int:
-        return int(self._db.execute("PRAGMA data_version").fetchone()[0])
 
     def commands(self) -> list[CommandRow]:
         with _sound(self.path):
@@ -312,6 +309,11 @@ class Document:
         with _sound(self.path):
             row = self._db.execute("SELECT body FROM desk WHERE name = ?", (name,)).fetchone()
             return None if row is None else json.loads(row[0])
+
+
+def _data_version(db: sqlite3.Connection) -> int:
+    """Another number when somebody else has written through SQLite."""
+    return int(db.execute("PRAGMA data_version").fetchone()[0])
 
 
 @contextmanager

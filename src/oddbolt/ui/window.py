@@ -43,7 +43,7 @@ class Window(Rooms):
         from oddbolt.ui.files import Files
         from oddbolt.ui.help import Help
         from oddbolt.ui.menus import Menus
-        from oddbolt.ui.pieces.sheet import label
+        from oddbolt.ui.pieces.sheet import Elided
         from oddbolt.ui.theme.icons import window_icon
         from oddbolt.ui.widgets.odd_bolt import OddBoltFigure
 
@@ -53,8 +53,8 @@ class Window(Rooms):
         self.choose_photo = choose_photo or self.files.ask_photo
         self.setWindowIcon(window_icon())
         self.figure = OddBoltFigure(self._colours)
-        self.device = label("", "title")
-        self.where = label("", "faint")
+        self.device = Elided("title")
+        self.where = Elided("faint")
         self._rail = QButtonGroup(self)
         self._rail.setExclusive(True)
         self._build()
@@ -116,6 +116,7 @@ class Window(Rooms):
         self.setCentralWidget(desk)
 
     def _rail_button(self, number: int, name: str, text: str, width: int) -> QToolButton:
+        from oddbolt.ui.pieces.sheet import tip
         from oddbolt.ui.theme.icons import rail_icon
         from oddbolt.words.translate import tr
 
@@ -129,7 +130,7 @@ class Window(Rooms):
         button.setFixedWidth(width)
         # Not the button's own shortcut: that one waits for the button to be drawn pressed first.
         QShortcut(QKeySequence(f"Alt+{number}"), self, lambda: self.show_workspace(name))
-        button.setToolTip(tr("{0} (Alt+{1})").format(text, number))
+        button.setToolTip(tip(tr("{0} (Alt+{1})").format(text, number)))
         button.setAccessibleName(text)
         button.clicked.connect(lambda _: self.show_workspace(name))
         self._rail.addButton(button, number - 1)

@@ -10,6 +10,7 @@ from oddbolt.model.things import Teardown
 from oddbolt.paint.palette import Palette
 from oddbolt.paint.section import Placed, SectionPicture, legend
 from oddbolt.reports.content.strata import Ghost, Section
+from oddbolt.ui.pieces.sheet import tip
 from oddbolt.words.figures import duration_text
 from oddbolt.words.names import names_of
 from oddbolt.words.translate import tr
@@ -99,7 +100,7 @@ class SectionView(QWidget):
     def event(self, event: QEvent) -> bool:
         if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
             placed = self.layer_under(QPointF(event.pos()))
-            QToolTip.showText(event.globalPos(), self._tip(placed) if placed else "", self)
+            QToolTip.showText(event.globalPos(), tip(self._tip(placed)) if placed else "", self)
             return True
         return super().event(event)
 

@@ -24,7 +24,7 @@ from oddbolt.catalog.screws import Identified, Readings
 from oddbolt.model.quantity import read_length_mm, read_number
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Fastener
-from oddbolt.ui.pieces.sheet import label
+from oddbolt.ui.pieces.sheet import label, tip
 from oddbolt.words.figures import odds_text
 from oddbolt.words.refusals import at_field_text
 from oddbolt.words.screws import driver_text, mismatch_text, next_reading_text, screw_name
@@ -206,7 +206,7 @@ class Identify(QWidget):
         for candidate in found.candidates[:SHOWN]:
             item = QTreeWidgetItem([odds_text(candidate.odds), screw_name(candidate)])
             item.setTextAlignment(0, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-            item.setToolTip(1, f"{candidate.source}; {candidate.confidence}")
+            item.setToolTip(1, tip(f"{candidate.source}; {candidate.confidence}"))
             self.list.addTopLevelItem(item)
         self.advice.setText(next_reading_text(found) + self._driver_text())
 

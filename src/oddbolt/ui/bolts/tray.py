@@ -10,6 +10,7 @@ from oddbolt.paint.bolts import draw_tag, recess_path
 from oddbolt.paint.palette import Palette, letter_colour
 from oddbolt.reassembly.tray import Compartment, TrayLayer, tray_layers
 from oddbolt.session.session import Session
+from oddbolt.ui.pieces.sheet import tip
 from oddbolt.words.names import fastener_text, name_of, side_name
 from oddbolt.words.translate import tr
 
@@ -98,7 +99,7 @@ class TrayView(QWidget):
     def event(self, event: QEvent) -> bool:
         if isinstance(event, QHelpEvent):
             hit = next((c for box, c, _ in self._boxes if box.contains(event.pos())), None)
-            QToolTip.showText(event.globalPos(), self._tip(hit) if hit else "", self)
+            QToolTip.showText(event.globalPos(), tip(self._tip(hit)) if hit else "", self)
             return True
         return super().event(event)
 

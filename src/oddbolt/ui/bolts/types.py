@@ -10,6 +10,7 @@ from oddbolt.paint.bolts import TAG_HEIGHT, tag_width
 from oddbolt.paint.palette import Palette
 from oddbolt.reassembly.bolts import BoltType, bolt_types
 from oddbolt.session.session import Session
+from oddbolt.ui.pieces.sheet import tip
 from oddbolt.ui.theme.icons import tag_icon
 from oddbolt.words.names import fastener_text, name_of
 from oddbolt.words.translate import tr
@@ -72,7 +73,7 @@ class BoltTypes(QTreeWidget):
         item.setIcon(0, tag_icon(fastener, self.font()))
         item.setData(0, ROW, fastener.id)
         item.setData(0, Qt.ItemDataRole.AccessibleTextRole, fastener.id)
-        item.setToolTip(0, fastener_text(fastener))
+        item.setToolTip(0, tip(fastener_text(fastener)))
         for column in (6, 7, 8):
             item.setTextAlignment(column, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         for joint in row.differs:
@@ -82,7 +83,7 @@ class BoltTypes(QTreeWidget):
             below.setData(0, ROW, fastener.id)
             below.setFirstColumnSpanned(True)
             below.setForeground(0, self._warn)
-            below.setToolTip(0, tr("{0} counted").format(record.count))
+            below.setToolTip(0, tip(tr("{0} counted").format(record.count)))
             item.addChild(below)
         if row.joined is not None and row.marked != row.joined:
             item.setForeground(7, self._warn)

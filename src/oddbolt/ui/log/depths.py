@@ -12,6 +12,7 @@ from oddbolt.model.things import Teardown
 from oddbolt.session.derived import AT_ONCE, Derived
 from oddbolt.session.session import Session
 from oddbolt.ui.background.answer import Answer
+from oddbolt.ui.pieces.sheet import tip
 from oddbolt.words.figures import duration_text
 from oddbolt.words.names import name_of, names_of
 from oddbolt.words.translate import tr
@@ -75,18 +76,18 @@ class DepthList(QTreeWidget):
         shown = {}
         self.clear()
         for part, plan in plans.items():
-            steps, time, tip = self._texts(teardown, plan)
+            steps, time, why = self._texts(teardown, plan)
             shown[part] = steps
             name = name_of(teardown, part)
             out = tr("out") if stand_in.get(part) in state.removed else ""
             if part in self.before and self.before[part] != steps:
                 steps = f"{self.before[part]} → {steps}"
             item = QTreeWidgetItem([name, steps, time, out])
-            item.setToolTip(0, name)
+            item.setToolTip(0, tip(name))
             item.setData(0, Qt.ItemDataRole.UserRole, part)
             for column in (1, 2):
                 item.setTextAlignment(column, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-                item.setToolTip(column, tip)
+                item.setToolTip(column, tip(why))
             self.addTopLevelItem(item)
         self.before = shown
 

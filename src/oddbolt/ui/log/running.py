@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QListView
 
 from oddbolt.model.things import LogEntry, Teardown
 from oddbolt.session.session import Session
+from oddbolt.ui.pieces.sheet import tip
 from oddbolt.words.figures import clock_text, duration_text
 from oddbolt.words.labels import aid_name, entry_name
 from oddbolt.words.names import fixing_text, name_of, outcome_name
@@ -56,8 +57,10 @@ class LogModel(QAbstractListModel):
 
     def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         entry = self._log[index.row()]
-        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
+        if role == Qt.ItemDataRole.DisplayRole:
             return entry_text(self._teardown, entry)
+        if role == Qt.ItemDataRole.ToolTipRole:
+            return tip(entry_text(self._teardown, entry))
         if role == Qt.ItemDataRole.FontRole and entry.id in self._amended:
             font = QFont()
             font.setStrikeOut(True)

@@ -12,7 +12,7 @@ from oddbolt.paint.palette import Palette
 from oddbolt.reassembly.net import Link, Net, mating_cycles, net_of, untouched_net
 from oddbolt.session.session import Session
 from oddbolt.session.standing import current_pass
-from oddbolt.ui.pieces.sheet import label, scrolled
+from oddbolt.ui.pieces.sheet import label, scrolled, tip
 from oddbolt.words.names import name_of
 from oddbolt.words.parts import connector_lines, tether_text
 from oddbolt.words.translate import tr
@@ -186,7 +186,7 @@ class NetView(QWidget):
             if n < len(joints):
                 name = name_of(self._session.teardown, joints[n])
                 combo.setAccessibleName(tr("Type of {0}").format(name))
-                combo.setToolTip(tr("Type of {0}").format(name))
+                combo.setToolTip(tip(tr("Type of {0}").format(name)))
                 combo.setCurrentIndex(combo.findData(self._session.teardown.joint[joints[n]].type))
 
     def _type_said(self, combo: QComboBox) -> None:

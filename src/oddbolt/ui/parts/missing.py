@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from oddbolt.reassembly import inventory
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.answers import answer
+from oddbolt.ui.pieces.sheet import label
 from oddbolt.ui.workspace import carry_out
 from oddbolt.words.names import expected_name
 from oddbolt.words.translate import tr
@@ -34,14 +35,14 @@ class MissingList(QWidget):
         category = self._session.teardown.device.category
         if not found:
             nothing = tr("Nothing that a device of the category {0} usually has is missing")
-            self._box.addWidget(QLabel(nothing.format(category)))
+            self._box.addWidget(label(nothing.format(category)))
         for one in found:
             row = QWidget()
             line = QHBoxLayout(row)
             line.setContentsMargins(0, 0, 0, 0)
             name = expected_name(one.expected)
             text = tr("{0}: {1} expected, {2} found").format(name, one.expected.number, one.found)
-            line.addWidget(QLabel(text), 1)
+            line.addWidget(label(text), 1)
             box = QCheckBox(tr("not in this device"))
             box.setAccessibleName(tr("{0} is not in this device").format(name))
             box.setMinimumHeight(40)

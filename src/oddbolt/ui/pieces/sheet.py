@@ -2,8 +2,14 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt
+import html
+
+from PySide6.QtCore import QSize, Qt
+from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLayout, QScrollArea, QScrollBar, QVBoxLayout, QWidget
+
+LEAST_OF_A_LINE_PX = 40
+LONGEST_TIP = 1500  # characters
 
 
 def sheet(title: str, *content: QWidget, stretch: int = 0) -> QFrame:
@@ -48,10 +54,40 @@ def bring_in_sight(bar: QScrollBar, room: int, first: float, last: float) -> Non
 
 
 def label(text: str, look: str = "", *, wrap: bool = False) -> QLabel:
-    made = QLabel(text)
+    made = QLabel()
+    made.setTextFormat(Qt.TextFormat.PlainText)  # names come from files: nothing in them is taken for orders
+    made.setText(text)
     made.setObjectName(look)
     made.setWordWrap(wrap)
     return made
+
+
+class Elided(QLabel):
+    """One line that is as wide as there is room for; what does not fit is told by a tooltip."""
+
+    def __init__(self, look: str = "") -> None:
+        super().__init__()
+        self.setTextFormat(Qt.TextFormat.PlainText)
+        self.setObjectName(look)
+
+    def setText(self, text: str) -> None:  # noqa: N802 (Qt's name)
+        super().setText(" ".join(text.split()))
+        self.setToolTip(tip(self.text()))
+
+    def minimumSizeHint(self) -> QSize:  # noqa: N802 (Qt's name)
+        return QSize(LEAST_OF_A_LINE_PX, super().minimumSizeHint().height())
+
+    def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802 (Qt's name)
+        painter = QPainter(self)
+        shown = self.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, self.contentsRect().width())
+        self.style().drawItemText(painter, self.contentsRect(), self.alignment().value, self.palette(),
+                                  self.isEnabled(), shown, self.foregroundRole())
+
+
+def tip(text: str) -> str:
+    """A text for a tooltip, which Qt would draw as a page of its own where it looks like one."""
+    text = text[:LONGEST_TIP]
+    return f"<p>{html.escape(text)}</p>" if "<" in text else text
 
 
 class Echo(QLabel):
@@ -59,6 +95,7 @@ class Echo(QLabel):
 
     def __init__(self) -> None:
         super().__init__()
+        self.setTextFormat(Qt.TextFormat.PlainText)
         self.setObjectName("echo")
         self.setWordWrap(True)
 

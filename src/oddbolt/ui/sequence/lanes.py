@@ -13,6 +13,7 @@ from oddbolt.rules.counting import Count
 from oddbolt.rules.device_state import Operation
 from oddbolt.rules.structure import Structure
 from oddbolt.session.session import Session
+from oddbolt.ui.pieces.sheet import tip
 from oddbolt.words.acts import short_operation
 from oddbolt.words.figures import duration_text
 from oddbolt.words.names import tool_name
@@ -145,7 +146,7 @@ class LanesView(QWidget):
                 text = tr("{0}\nstep {1}, at {2}, {3}").format(
                     short_operation(self._session.teardown, self._operations[item.place]), item.step,
                     duration_text(item.start_s), duration_text(item.active_s))
-            QToolTip.showText(event.globalPos(), text, self)
+            QToolTip.showText(event.globalPos(), tip(text), self)
             return True
         return super().event(event)
 

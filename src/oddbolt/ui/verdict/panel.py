@@ -24,7 +24,7 @@ from oddbolt.session.derived import Derived
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.answers import answer
 from oddbolt.ui.background.answer import Answer
-from oddbolt.ui.pieces.sheet import label, lay_out, sheet
+from oddbolt.ui.pieces.sheet import label, lay_out, sheet, tip
 from oddbolt.ui.widgets.index_scale import IndexScale, class_text, index_text
 from oddbolt.ui.workspace import Workspace
 from oddbolt.words.figures import points_text
@@ -140,8 +140,8 @@ class VerdictPanel(Workspace):
             name = of_data(score.criterion.name)
             rest = "; ".join(ground_text(teardown, e) for e in score.evidence) or of_data(score.criterion.rule)
             row = QTreeWidgetItem([name, f"{score.criterion.weight:.0%}", points_text(score.points), rest])
-            row.setToolTip(0, self._rule_tip(score))
-            row.setToolTip(3, self._rule_tip(score))
+            row.setToolTip(0, tip(self._rule_tip(score)))
+            row.setToolTip(3, tip(self._rule_tip(score)))
             font = row.font(0)
             font.setWeight(QFont.Weight.DemiBold)
             for column in range(3):
@@ -162,7 +162,7 @@ class VerdictPanel(Workspace):
         if part.fails:
             texts = tr("{0}; no class of the method fits, the least points are given").format(texts)
         row = QTreeWidgetItem([name, f"{part.weight:.0%}", points_text(part.points), texts])
-        row.setToolTip(3, texts)
+        row.setToolTip(3, tip(texts))
         if part.points[0] != part.points[1] or part.fails:
             row.setForeground(2, QBrush(QColor(self._palette.warn)))
         return row
@@ -214,7 +214,7 @@ class VerdictPanel(Workspace):
                 question = label(of_data(criterion.name) if not criterion.unit or criterion.words
                                  else tr("{0}, {1}").format(of_data(criterion.name), of_data(criterion.unit)))
                 question.setBuddy(editor)
-                question.setToolTip(of_data(criterion.rule))
+                question.setToolTip(tip(of_data(criterion.rule)))
                 self._questions.addRow(question, editor)
         for criterion in asked:
             self._show_answer(criterion.id, answers.get(criterion.id))
@@ -229,7 +229,7 @@ class VerdictPanel(Workspace):
             box.addItem(of_data(str(value)), value)
         box.activated.connect(lambda row: self._answer(criterion.id, box.itemData(row)))
         box.setAccessibleName(of_data(criterion.name))
-        box.setToolTip(of_data(criterion.rule))
+        box.setToolTip(tip(of_data(criterion.rule)))
         return box
 
     def _show_answer(self, criterion: str, value: object) -> None:

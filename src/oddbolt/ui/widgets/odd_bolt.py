@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QWidget
 from oddbolt.paint.bolts import recess_path
 from oddbolt.paint.palette import Palette
 from oddbolt.reassembly.tally import BoltTally
+from oddbolt.ui.pieces.sheet import tip
 from oddbolt.words.translate import tr
 
 
@@ -33,7 +34,7 @@ class OddBoltFigure(QWidget):
             text += tr("; {0} groups of unknown number").format(len(tally.uncertain))
         self.setAccessibleDescription(text)
         letters = "\n".join(tr("{0}: {1} out, {2} back").format(*row) for row in tally.by_letter)
-        self.setToolTip(f"{text}\n{letters}".strip())
+        self.setToolTip(tip(f"{text}\n{letters}".strip()))
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802 (Qt's name)

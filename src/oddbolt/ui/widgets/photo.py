@@ -21,6 +21,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QGraphicsItem, QGraphicsPixmapItem, QGraphicsScene, QGraphicsView, QWidget
 
 from oddbolt.paint.palette import Palette
+from oddbolt.ui.pieces.sheet import tip
 from oddbolt.ui.widgets.overlay import End, Overlay, Proposal
 from oddbolt.ui.widgets.photo_item import PhotoItem
 from oddbolt.ui.widgets.pins import RING, Pin, PinSprites
@@ -130,7 +131,7 @@ class PhotoCanvas(QGraphicsView):
         item.setPos(pin.x, pin.y)
         item.setOpacity(0.45 if pin.spent else 1.0)
         item.setZValue(2 if pin.chosen else 1)
-        item.setToolTip(pin.text)
+        item.setToolTip(tip(pin.text))
 
     @property
     def pins(self) -> list[Pin]:

@@ -10,7 +10,7 @@ from oddbolt.catalog.drivers import drives, recess_of
 from oddbolt.model.things import Fastener, Teardown
 from oddbolt.paint.bolts import TAG_HEIGHT, tag_width
 from oddbolt.session.verbs.parts import next_letter
-from oddbolt.ui.pieces.sheet import label
+from oddbolt.ui.pieces.sheet import label, tip
 from oddbolt.ui.theme.icons import tag_icon
 from oddbolt.words.names import fastener_text, name_of
 from oddbolt.words.translate import tr
@@ -93,7 +93,7 @@ class LetterBar(QWidget):
             button.setIcon(tag_icon(fastener, self.font()))
             button.setIconSize(QSize(round(tag_width(fastener.id)), round(TAG_HEIGHT)))
             text = fastener_text(fastener)
-            button.setToolTip(tr("{0}, key {1}").format(text, n + 1))
+            button.setToolTip(tip(tr("{0}, key {1}").format(text, n + 1)))
             button.setAccessibleName(tr("Mark screws {0}").format(text))
             button.clicked.connect(lambda _, letter=fastener.id: self._set("" if self.letter == letter else letter))
             self._buttons[fastener.id] = button

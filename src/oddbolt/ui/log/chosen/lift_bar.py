@@ -6,6 +6,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QGridLayout, QSizePolicy, QToolButton, QWidget
 
 from oddbolt.catalog.tables import part_kinds
+from oddbolt.ui.pieces.sheet import tip
 from oddbolt.words.translate import of_data, tr
 
 COLUMNS = 5
@@ -27,7 +28,7 @@ class LiftBar(QWidget):
             button = QToolButton()
             button.setObjectName("tool")
             button.setText(f"{of_data(kind.short)}\n⇧{kind.key}")
-            button.setToolTip(tr("Lift: {0}, Shift+{1}").format(of_data(kind.name), kind.key))
+            button.setToolTip(tip(tr("Lift: {0}, Shift+{1}").format(of_data(kind.name), kind.key)))
             button.setAccessibleName(tr("Lift a part of the kind {0}").format(of_data(kind.name)))
             button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
             button.setFocusPolicy(Qt.FocusPolicy.TabFocus)

@@ -22,7 +22,7 @@ from oddbolt.session.modes import Gesture
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.joints import may_be_behind
 from oddbolt.ui.log.keys import BY_GESTURE
-from oddbolt.ui.pieces.sheet import label
+from oddbolt.ui.pieces.sheet import label, tip
 from oddbolt.words.acts import caution_texts, cautions_first, limit_text, obstacle_text
 from oddbolt.words.names import fixing_text, name_of, names_of, tool_name
 from oddbolt.words.translate import tr
@@ -186,7 +186,7 @@ class ChosenThing(QFrame):
         views = [view for view in self._session.teardown.views if view.portrait == self.thing and self.thing]
         picture = QPixmap()
         if views:
-            picture.loadFromData(self._session.thumb(views[-1].photo) or b"")
+            picture.loadFromData(self._session.document.thumb(views[-1].photo) or b"")
         self.portrait.setVisible(not picture.isNull())
         if not picture.isNull():
             self.portrait.setPixmap(picture.scaledToHeight(PORTRAIT_PX, Qt.TransformationMode.SmoothTransformation))
@@ -200,7 +200,7 @@ class ChosenThing(QFrame):
         if thing is not None:
             names = tr(" or ").join(names_of(teardown, names) for names in thing.behind)
             self.behind.setText(tr("Behind {0} ({1})").format(names or tr("nothing"), thing.basis))
-            self.behind.setToolTip(self.behind.text())
+            self.behind.setToolTip(tip(self.behind.text()))
             self.behind.setAccessibleName(self.behind.text())
 
     def _fill_behind(self) -> None:
@@ -248,4 +248,4 @@ class ChosenThing(QFrame):
         texts = caution_texts(hazards)
         self.caution.setVisible(bool(texts))
         self.caution.setText("\n".join(texts))
-        self.caution.setToolTip(cautions_first())
+        self.caution.setToolTip(tip(cautions_first()))

@@ -10,6 +10,7 @@ from oddbolt.session.modes import Gesture
 from oddbolt.session.recording.kinds import means
 from oddbolt.session.verbs.marking import Kind
 from oddbolt.ui.log.keys import BY_GESTURE
+from oddbolt.ui.pieces.sheet import tip
 from oddbolt.words.said import type_name
 from oddbolt.words.translate import of_data, tr
 
@@ -67,7 +68,7 @@ class ToolColumn(QWidget):
             on = means(row, kind)
             button.setChecked(on)
             if on and kind is not None and len(row.types) > 1:
-                button.setToolTip(type_name(kind.joint, kind.type))
+                button.setToolTip(tip(type_name(kind.joint, kind.type)))
 
     def show_switch(self, gesture: Gesture, on: bool) -> None:
         self._switches[gesture].setChecked(on)

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QListView, QListWidget, QListWidgetItem
 
 from oddbolt.model.things import View
 from oddbolt.session.session import Session
+from oddbolt.ui.pieces.sheet import tip
 from oddbolt.words.names import side_name
 from oddbolt.words.translate import tr
 
@@ -60,15 +61,15 @@ class Strip(QListWidget):
 
     def _item(self, number: int, view: View) -> QListWidgetItem:
         thumb = QPixmap()
-        thumb.loadFromData(self._session.thumb(view.photo) or b"")
+        thumb.loadFromData(self._session.document.thumb(view.photo) or b"")
         if thumb.isNull():
             thumb = QPixmap(PICTURE)
             thumb.fill(Qt.GlobalColor.gray)
         item = QListWidgetItem(QIcon(thumb.scaled(PICTURE, Qt.AspectRatioMode.KeepAspectRatio,
                                                   Qt.TransformationMode.SmoothTransformation)),
                                f"{number} · {side_name(view.side)}")
-        item.setToolTip(tr("State after {0}").format(view.at_entry) if view.at_entry
-                        else tr("Before the first act"))
+        item.setToolTip(tip(tr("State after {0}").format(view.at_entry) if view.at_entry
+                            else tr("Before the first act")))
         return item
 
     def _row_chosen(self, row: int) -> None:
