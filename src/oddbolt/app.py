@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     import argparse
 
     from oddbolt.store.document import Document
+    from oddbolt.store.twin import LeftOut
 
 DEMO_STATE = "s1-back"  # the demo opens where there is most to see
 REFUSED = 2
@@ -32,7 +33,6 @@ def open_demo(folder: Path) -> Document:
 
     from oddbolt.store.document import Document
     from oddbolt.store.twin import import_json
-    from oddbolt.ui.widgets.images import make_thumb
 
     with as_file(files("oddbolt").joinpath("demo")) as source:
         record = source / "dunlin-2.json"
@@ -41,7 +41,7 @@ def open_demo(folder: Path) -> Document:
         if target.exists():
             return Document.open(target)
         target.parent.mkdir(parents=True, exist_ok=True)
-        return import_json(record, target, make_thumb)[0]
+        return import_json(record, target)[0]
 
 
 def _options(arguments: Sequence[str]) -> argparse.Namespace:
@@ -64,6 +64,7 @@ class Program:
     def __init__(self, app: QApplication, arguments: Sequence[str]) -> None:
         self.app = app
         self.arguments = arguments
+        self.left_out: list[LeftOut] = []
         self.window = Window(system_palette(), after_first_paint=self.begin)
         self.window.show()
 
@@ -74,7 +75,6 @@ class Program:
         from oddbolt.session.documents import open_document
         from oddbolt.ui.background.errors import listen
         from oddbolt.ui.theme.language import use_language_of_dialogs
-        from oddbolt.ui.widgets.images import make_thumb
         from oddbolt.words.translate import use_system_language
 
         use_language_of_dialogs(self.app, use_system_language())
@@ -83,7 +83,8 @@ class Program:
         folder = data_folder()
         is_demo = options.demo or options.file is None
         try:
-            document = open_demo(folder) if is_demo else open_document(options.file, make_thumb, folder)
+            document = open_demo(folder) if is_demo else open_document(options.file, None, folder,
+                                                                                  self.left_out.extend)
         except Refusal as refusal:
             from oddbolt.words.refusals import refusal_text
             from oddbolt.words.terminal import say
@@ -112,6 +113,7 @@ class Program:
 
             bench = simulated_bench(lambda: session.teardown)
         self.window.fill(session, folder, bench=bench, state=state, ahead=ahead)
+        self.window.files.tell_left_out(self.left_out)
 
     def _tell_of_error(self, kind: str) -> None:
         """An error that nobody caught is said in the window, from whatever thread it came."""

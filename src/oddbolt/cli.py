@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 import json
 import sys
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -19,11 +19,13 @@ from oddbolt.reports import as_json as answers
 from oddbolt.rules.policies import POLICIES
 from oddbolt.search.planner import STEPS, TIME, Plan, Planner
 from oddbolt.store.files import is_document, read_teardown, write_whole
+from oddbolt.store.twin import TELLS, LeftOut
 from oddbolt.studies.replacement import replacement
 from oddbolt.words.acts import breach_text, operation_text
 from oddbolt.words.figures import points_text
 from oddbolt.words.findings import finding_text
 from oddbolt.words.names import name_of, role_name
+from oddbolt.words.photographs import left_out_lines
 from oddbolt.words.refusals import refusal_text
 from oddbolt.words.repairs import repaired_lines
 from oddbolt.words.screws import identified_lines
@@ -80,6 +82,8 @@ def _parser() -> argparse.ArgumentParser:
     export = command("export", _export, tr("Write an open format."))
     export.add_argument("--to", choices=("json",), required=True)
     export.add_argument("-o", "--output", metavar="PATH", type=Path, required=True)
+    export.add_argument("--leave-out", choices=TELLS, action="append", default=[],
+                        help=tr("of what a document tells beside the work; may be repeated"))
     take_in = command("import", _import, tr("An exchange file with its photographs into a working document."))
     take_in.add_argument("-o", "--output", metavar="FILE", type=Path, required=True)
     mend = command("repair", _repair, tr("A new document of what is whole in a damaged one, which stays as it is; "
@@ -305,20 +309,24 @@ def _export(options: argparse.Namespace) -> int:
         from oddbolt.store.twin import export_json
 
         with Document.open(options.file, read_only=True) as document:
-            export_json(document, options.output)
+            _say_left_out(export_json(document, options.output, options.leave_out))
     else:
         write_whole(options.output, exchange.dumps(_read(options.file)).encode())
     return ANSWERED
+
+
+def _say_left_out(left_out: Iterable[LeftOut]) -> None:
+    for line in left_out_lines((one.name, one.why) for one in left_out):
+        say(tr("odd-bolt: photographs left out, {0}").format(line), file=sys.stderr)
 
 
 def _import(options: argparse.Namespace) -> int:
     from oddbolt.store.twin import import_json
 
     _read(options.file)
-    document, missing = import_json(options.file, options.output)
+    document, left_out = import_json(options.file, options.output)
     document.close()
-    for name in missing:
-        say(tr("odd-bolt: the photograph {0} was not found").format(name), file=sys.stderr)
+    _say_left_out(left_out)
     return ANSWERED
 
 

@@ -5,12 +5,13 @@ from __future__ import annotations
 import json
 
 import pytest
-from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtCore import QPoint, QPointF, Qt, QTimer
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QMessageBox, QWidget
 
 from oddbolt.model import exchange
 from oddbolt.store.files import read_teardown
+from oddbolt.ui.pieces.export_sheet import ExportSheet
 from oddbolt.ui.widgets.pins import _tag_box
 from tests.ui_fixtures import blank_device, photo_bytes, settle, wait_for
 
@@ -253,8 +254,18 @@ def test_export_writes_what_was_recorded(make_window, tmp_path, monkeypatch):
     window.log.choose("cover")
     press(window, Qt.Key.Key_L)
     target = tmp_path / "out.json"
-    monkeypatch.setattr("oddbolt.ui.files.QFileDialog.getSaveFileName", lambda *_: (str(target), ""))
-    window.files.ask_export()
+    asked = []
+    monkeypatch.setattr("oddbolt.ui.files.QFileDialog.getSaveFileName", lambda *_: (str(tmp_path / "out"), ""))
+
+    def answer():
+        sheet = next(one for one in QApplication.topLevelWidgets() if isinstance(one, ExportSheet) and one.isVisible())
+        asked.append(sheet.leave_out())
+        sheet.boxes["author"].setChecked(len(asked) > 1)
+        sheet.go.click()
+
+    QTimer.singleShot(0, answer)
+    window.files.ask_export()  # the suffix is added, and what goes out is asked once
+    assert asked == [("place", "author", "serials")] and "out.json" in window.log.echo.text()
     assert exchange.loads(target.read_bytes()).log[0].thing == "cover"
     assert (tmp_path / "out.photos" / "v0.jpg").exists()
 
@@ -355,8 +366,9 @@ def test_the_demo_is_what_the_issue_asks(demo):
     assert sum(entry.do == "reach" for entry in teardown.log) >= 5
     assert all(plan.optimal for plan in (demo.session.derived.planner.plan([part])
                                          for part in demo.session.derived.planner.structure.removals))
-    for view in teardown.views:
-        assert demo.session.document.photo(view.photo) and demo.session.document.thumb(view.photo)
+    document = demo.session.document
+    assert all(document.photo(view.photo) for view in teardown.views)
+    wait_for(lambda: all(document.thumb(view.photo) for view in teardown.views))  # made after the window is there
 
 
 # -- manners

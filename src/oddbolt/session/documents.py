@@ -6,10 +6,11 @@ from collections.abc import Callable
 from datetime import datetime
 from pathlib import Path
 
-from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Teardown
+from oddbolt.session.derived import Derived
 from oddbolt.session.prepare import Preparation, new_teardown
 from oddbolt.store.document import Document
+from oddbolt.store.twin import LeftOut
 
 
 def begin_teardown(preparation: Preparation, earlier: Teardown | None, folder: Path, now: datetime) -> Document:
@@ -32,14 +33,16 @@ def free_path(folder: Path, stem: str) -> Path:
     return target
 
 
-def open_document(path: Path, make_thumb: Callable[[bytes], bytes], folder: Path) -> Document:
-    """Open a working document, or take an exchange file into a new one in `folder`. Refusals leave nothing behind."""
-    from oddbolt.store.files import is_document
+def open_document(path: Path, make_thumb: Callable[[bytes], bytes] | None, folder: Path,
+                  tell: Callable[[list[LeftOut]], object] = lambda left_out: None) -> Document:
+    """Open a working document, or take an exchange file into a new one in `folder`; `tell` hears which photographs did
+    not come along. Refusals, and records that cannot be worked with, leave nothing behind."""
+    from oddbolt.store.files import is_document, read_json
     from oddbolt.store.twin import import_json
 
-    if not path.exists() or path.is_dir():
-        raise Refusal(str(path), "is-a-folder" if path.is_dir() else "no-such-file")
     if is_document(path):
         return Document.open(path)
-    document, _ = import_json(path, free_path(folder, path.stem), make_thumb)
+    Derived(read_json(path)).build()
+    document, left_out = import_json(path, free_path(folder, path.stem), make_thumb)
+    tell(left_out)
     return document

@@ -187,12 +187,6 @@ class Document:
         """Do again the command that was undone last; returns its label and what it touched, or None."""
         return self._step(back=False)
 
-    def take_history(self, commands: Sequence[CommandText]) -> None:
-        """Commands of another document, in one that has none yet: what repairs it hands over its history."""
-        if commands:
-            self._write(lambda: self._ledger.take_history(commands))
-            self._load()
-
     def _step(self, *, back: bool) -> tuple[Label, Touched] | None:
         with _sound(self.path):
             command = self._ledger.at_seam(undone=not back)
@@ -278,6 +272,14 @@ class Document:
         ))
         return digest
 
+    def add_thumb(self, name: str, thumb: bytes) -> None:
+        """Keep the small picture of a photograph that is there."""
+        with _sound(self.path):
+            row = self._db.execute("SELECT sha256 FROM photo WHERE name = ?", (name,)).fetchone()
+        if row is not None:
+            self._write(lambda: self._db.execute("INSERT OR REPLACE INTO photo_thumb VALUES (?, ?, ?)",
+                                                 (row[0], thumb, thumb_sum(row[0], thumb))))
+
     def photo_names(self) -> list[str]:
         """Names that are as they were given; one that is damaged is none."""
         with _sound(self.path):
@@ -309,6 +311,13 @@ class Document:
         with _sound(self.path):
             row = self._db.execute("SELECT body FROM desk WHERE name = ?", (name,)).fetchone()
             return None if row is None else json.loads(row[0])
+
+
+def take_history(document: Document, commands: Sequence[CommandText]) -> None:
+    """Commands of another document, in one that has none yet: what repairs it hands over its history."""
+    if commands:
+        document._write(lambda: document._ledger.take_history(commands))
+        document._load()
 
 
 def _data_version(db: sqlite3.Connection) -> int:

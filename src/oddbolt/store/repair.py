@@ -24,7 +24,7 @@ from oddbolt.model import exchange
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.repaired import BY_COMMANDS, BY_ROWS, BY_SCRAPS, WHOLE, Repaired
 from oddbolt.model.things import Teardown
-from oddbolt.store.document import UNSOUND, Document
+from oddbolt.store.document import UNSOUND, Document, take_history
 from oddbolt.store.files import SQLITE_MAGIC
 from oddbolt.store.ledger import COLUMNS, CommandText, Damage, Ledger, changes_of, command_of, rows_in
 from oddbolt.store.photos import DAMAGED, photo_in, thumb_in
@@ -96,7 +96,7 @@ def _repair(db: sqlite3.Connection, source: Path, target: Path) -> Iterator[Repa
     lost_photos: list[str] = []
 
     def fill(document: Document) -> None:
-        document.take_history(found.commands)
+        take_history(document, found.commands)
         for name in _photo_names(db, document.teardown):
             photo = _photo(db, name)
             if photo is None:

@@ -2,15 +2,33 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection
+from contextlib import suppress
 from pathlib import Path, PurePosixPath
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from oddbolt.model import exchange
 from oddbolt.model.refusal import Refusal
+from oddbolt.model.things import Teardown
 from oddbolt.store.document import Document
 from oddbolt.store.files import read_bytes, read_json, write_whole
+from oddbolt.store.pictures import kind_of, without_tales
 
 MakeThumb = Callable[[bytes], bytes]
+# Why a photograph was left out.
+MISSING, NO_PICTURE, OUTSIDE, UNREADABLE = "missing", "no-picture", "outside", "unreadable"
+# What can be left out of what is given away.
+PLACE, AUTHOR, SERIALS = "place", "author", "serials"
+TELLS = (PLACE, AUTHOR, SERIALS)
+
+
+class LeftOut(Struct, frozen=True):
+    """A photograph that did not come along, and why."""
+
+    name: str
+    why: str
 
 
 def photo_folder(json_path: Path) -> Path:
@@ -19,46 +37,107 @@ def photo_folder(json_path: Path) -> Path:
     return folder if folder.is_dir() else json_path.parent
 
 
-def import_json(source: Path, target: Path, make_thumb: MakeThumb | None = None) -> tuple[Document, list[str]]:
-    """Make a working document of an exchange file and its photographs; returns it and the photos that were not found.
+def import_json(source: Path, target: Path, make_thumb: MakeThumb | None = None) -> tuple[Document, list[LeftOut]]:
+    """Make a working document of an exchange file and its photographs; returns it and what was left out.
 
-    A failure leaves nothing half-made.
+    Taken in are pictures, by their content, from the twin's own folder: no link out of it, nothing hidden. A failure
+    leaves nothing half-made.
     """
     teardown = read_json(source)
-    if target.exists():
-        raise Refusal(str(target), "file-exists")
-    missing = []
+    left_out: list[LeftOut] = []
 
     def fill(document: Document) -> None:
         for name in dict.fromkeys(view.photo for view in teardown.views if view.photo):
-            path = _inside(photo_folder(source), name)
-            if path is None or not path.is_file():
-                missing.append(name)
-                continue
-            body = read_bytes(path)
-            document.add_photo(name, body, make_thumb(body) if make_thumb else b"")
+            body, why = _picture(photo_folder(source), name)
+            if body is None:
+                left_out.append(LeftOut(name, why))
+            else:
+                document.add_photo(name, body, make_thumb(body) if make_thumb else b"")
 
-    return Document.create(target, teardown, fill), missing
+    return Document.create(target, teardown, fill), left_out
 
 
-def export_json(document: Document, target: Path) -> None:
-    """Write the exchange file and, beside it, the folder of photographs."""
+def _picture(folder: Path, name: str) -> tuple[bytes | None, str]:
+    path = _inside(folder, name)
+    if path is None:
+        return None, OUTSIDE
+    if not path.is_file():
+        return None, MISSING
+    try:
+        body = read_bytes(path)
+    except Refusal:
+        return None, UNREADABLE
+    return (body, "") if kind_of(body) else (None, NO_PICTURE)
+
+
+def export_json(document: Document, target: Path, leave_out: Collection[str] = ()) -> list[LeftOut]:
+    """Write the exchange file and, beside it, the folder of photographs; nothing outside of that folder.
+
+    With anything in `leave_out` the photographs are written without what they tell beside the picture. Returns the
+    photographs that were not written.
+    """
+    left_out: list[LeftOut] = []
     names = document.photo_names()
-    if names:
-        folder = target.with_suffix(".photos")
-        folder.mkdir(exist_ok=True)
+    folder = target.with_suffix(".photos")
+    try:
+        if names:
+            if folder.is_symlink():
+                raise Refusal(str(folder), "leads-elsewhere")
+            folder.mkdir(exist_ok=True)
         for name in names:
-            path = _inside(folder, name)
-            body = document.photo(name)
-            if path is not None and body is not None:
-                path.parent.mkdir(parents=True, exist_ok=True)
-                write_whole(path, body)
-    write_whole(target, exchange.dumps(document.teardown).encode())
+            why = _export(document, folder, name, bare=bool(leave_out))
+            if why:
+                left_out.append(LeftOut(name, why))
+        write_whole(target, exchange.dumps(_without(document.teardown, leave_out)).encode())
+    except OSError as error:
+        raise Refusal(str(target), "unwritable", error=error.strerror) from None
+    finally:
+        with suppress(OSError):
+            folder.rmdir()  # where nothing came into it
+    return left_out
+
+
+def _export(document: Document, folder: Path, name: str, *, bare: bool) -> str:
+    path = _inside(folder, name)
+    if path is None:
+        return OUTSIDE
+    try:
+        body = document.photo(name)
+    except Refusal:
+        return UNREADABLE
+    if body is None:
+        return MISSING
+    if bare:
+        try:
+            body = without_tales(body)
+        except ValueError:
+            return NO_PICTURE
+    path.parent.mkdir(parents=True, exist_ok=True)
+    write_whole(path, body)
+    return ""
+
+
+def _without(teardown: Teardown, leave_out: Collection[str]) -> Teardown:
+    """The record without where, by whom, and of which single device it is."""
+    device, passes, opinions = teardown.device, teardown.sessions, teardown.opinions
+    if SERIALS in leave_out:
+        device = replace(device, serial="")
+    if AUTHOR in leave_out:
+        passes = tuple(replace(one, by="") for one in passes)
+        opinions = tuple(replace(one, by="") for one in opinions)
+    if PLACE in leave_out:
+        passes = tuple(replace(one, place="") for one in passes)
+    return replace(teardown, device=device, sessions=passes, opinions=opinions)
 
 
 def _inside(folder: Path, name: str) -> Path | None:
-    """The photo's path, unless its name would lead out of the folder."""
+    """The photo's path, unless its name, or a link on the way, would lead out of the folder, or it is hidden."""
     pure = PurePosixPath(name)
-    if pure.is_absolute() or ".." in pure.parts or not pure.parts:
+    if pure.is_absolute() or not pure.parts or "\0" in name or any(part.startswith(".") for part in pure.parts):
         return None
-    return folder / Path(*pure.parts)
+    path = folder / Path(*pure.parts)
+    try:
+        real, home = path.resolve(), folder.resolve()
+    except (OSError, RuntimeError):  # a circle of links
+        return None
+    return path if real.is_relative_to(home) and real != home else None

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -17,6 +18,7 @@ if TYPE_CHECKING:
     from oddbolt.model.repaired import Repaired
     from oddbolt.model.things import Teardown
     from oddbolt.session.prepare import Preparation
+    from oddbolt.store.twin import LeftOut
     from oddbolt.ui.rooms import Rooms
 
 
@@ -38,10 +40,10 @@ class Files:
     def open_path(self, path: Path) -> bool:
         """Open another teardown; what is open stays untouched when it is refused, and a message says why."""
         from oddbolt.session.documents import open_document
-        from oddbolt.ui.widgets.images import make_thumb
 
+        left_out: list[LeftOut] = []
         try:
-            document = open_document(path, make_thumb, self.folder)
+            document = open_document(path, None, self.folder, left_out.extend)
         except Refusal as refusal:
             where = f"{path}, {refusal.path}" if refusal.path.startswith("$") else refusal.path
             lines = [f"{where}: {reason_text(refusal)}.", f"{advice}." if (advice := advice_text(refusal)) else ""]
@@ -50,7 +52,17 @@ class Files:
                               offer=repair)
             return False
         self._window.session.switch_to(document)
+        self.tell_left_out(left_out)
         return True
+
+    def tell_left_out(self, left_out: Sequence[LeftOut]) -> None:
+        """Which photographs did not come along; nothing where all did."""
+        from oddbolt.words.photographs import left_out_lines
+
+        if left_out:
+            self._window.tell(tr("Photographs were left out"),
+                              "\n".join(left_out_lines((one.name, one.why) for one in left_out)),
+                              QMessageBox.Icon.Information)
 
     def ask_repair(self, source: Path | None = None) -> None:
         """Make a new document of what is whole in a damaged one, and open it; the damaged one stays as it is."""
@@ -99,15 +111,21 @@ class Files:
 
     def ask_export(self) -> None:
         from oddbolt.store.twin import export_json
+        from oddbolt.ui.pieces.export_sheet import ExportSheet
 
         session = self._window.session
         start = self.folder / f"{session.path.stem}.json"
         name, _ = QFileDialog.getSaveFileName(self._window, tr("Export as JSON"), str(start), "JSON (*.json)")
         if not name:
             return
+        name = name if name.lower().endswith(".json") else f"{name}.json"
+        sheet = ExportSheet(self._window)
+        if not sheet.exec():
+            return
         try:
-            export_json(session.document, Path(name))
-            self._window.log.say(tr("Exported to {0}").format(name))
+            left_out = export_json(session.document, Path(name), sheet.leave_out())
+            self._window.say(tr("Exported to {0}").format(name))
+            self.tell_left_out(left_out)
         except Refusal as refusal:
             self._window.tell(tr("Nothing was exported"), refusal_text(refusal))
 

@@ -37,6 +37,7 @@ REASONS = {
     "journal-left": N_("another program was broken off while it wrote, and nothing can be written here to mend that"),
     "key-missing": N_("this key is missing; every {noun} needs it"),
     "key-twice": N_('the key "{key}" stands twice in one object'),
+    "leads-elsewhere": N_("this is a link that leads elsewhere"),
     "length-out-of-range": N_("{value:g} mm cannot be"),
     "letter-taken": N_("this letter is taken"),
     "lies-on-itself": N_('"{id}" lies, in the end, on itself'),

@@ -6,15 +6,15 @@ import threading
 from collections import OrderedDict
 from collections.abc import Callable, Iterator
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtGui import QImage
 
 from oddbolt.model.things import Teardown
 from oddbolt.ui.background.jobs import Jobs
-from oddbolt.ui.widgets.images import image_size, read_image
+from oddbolt.ui.widgets.images import image_size, is_quick, make_thumb, read_image
 
 KEPT_BYTES = 100_000_000  # of decoded photographs
-AT_ONCE_PX = 4_000_000  # smaller ones are decoded where they are asked for: it takes less than a blink
+LONGEST_DECODE_MS = 20_000  # what takes longer is given up, and said to be unreadable
 PREVIEW_PX = 1280
 LARGEST_PX = 8000  # longest side that is decoded whole; more is read reduced
 
@@ -29,8 +29,7 @@ class Ahead:
         self._thread.start()
 
     def _decode(self) -> None:
-        size = image_size(self.body)
-        if size is not None and size[0] * size[1] <= AT_ONCE_PX:
+        if is_quick(self.body):
             self._found = read_image(self.body)
 
     def picture(self) -> QImage | None:
@@ -58,6 +57,11 @@ class Photos(QObject):
         self._kept: OrderedDict[str, tuple[QImage, tuple[int, int]]] = OrderedDict()
         self._jobs = Jobs(self)
         self.ahead: Ahead | None = None
+        self._waits_for = ""
+        self._patience = QTimer(self)
+        self._patience.setSingleShot(True)
+        self._patience.setInterval(LONGEST_DECODE_MS)
+        self._patience.timeout.connect(self._give_up)
 
     def clear(self) -> None:
         self._jobs.give_up_all()
@@ -76,7 +80,7 @@ class Photos(QObject):
         if size is None:
             self._jobs.cancel("decode")
             self.arrived.emit(name, QImage(), None)
-        elif size[0] * size[1] <= AT_ONCE_PX:
+        elif is_quick(body):
             self._jobs.cancel("decode")
             found = self.ahead.picture() if self.ahead is not None and self.ahead.body == body else None
             self.ahead = None
@@ -85,6 +89,14 @@ class Photos(QObject):
             self._jobs.start("decode", lambda: _decode(body, size), lambda found: self._keep(name, found[0], size),
                              lambda _: self.arrived.emit(name, QImage(), None),
                              lambda found: self.arrived.emit(name, found[0], size) if found[1] else None)
+            self._waits_for = name
+            self._patience.start()
+
+    def _give_up(self) -> None:
+        """A photograph that is still being decoded is none that can be worked with."""
+        if self._jobs.is_running("decode"):
+            self._jobs.cancel("decode")
+            self.arrived.emit(self._waits_for, QImage(), None)
 
     def get(self, name: str) -> QImage | None:
         """A photograph that is kept whole, for whoever works on its pixels."""
@@ -105,3 +117,46 @@ def _decode(body: bytes, size: tuple[int, int]) -> Iterator[tuple[QImage, bool]]
     """The preview, then the whole, each with whether it is the preview."""
     yield read_image(body, PREVIEW_PX), True
     yield read_image(body, LARGEST_PX if max(size) > LARGEST_PX else 0), False
+
+
+class Thumbs(QObject):
+    """Small pictures of photographs that came without one, made one after the other and kept with the document."""
+
+    made = Signal(str, bytes)  # name, JPEG
+
+    def __init__(self, body_of: Callable[[str], bytes | None], parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._body_of = body_of
+        self._waiting: list[str] = []
+        self._busy = ""
+        self._jobs = Jobs(self)
+
+    def want(self, name: str) -> None:
+        if name not in self._waiting and name != self._busy:
+            self._waiting.append(name)
+            QTimer.singleShot(0, self, self._next)
+
+    def clear(self) -> None:
+        """Another document: what was wanted of the one before is not wanted any more."""
+        self._jobs.give_up_all()
+        self._waiting, self._busy = [], ""
+
+    def stop(self) -> None:
+        self._waiting = []
+        self._jobs.stop_all()
+
+    def _next(self) -> None:
+        if self._busy or not self._waiting:
+            return
+        self._busy = self._waiting.pop(0)
+        body = self._body_of(self._busy)
+        if body is None:
+            self._take(b"")
+            return
+        self._jobs.start("thumb", lambda: iter((make_thumb(body),)), self._take, lambda _: self._take(b""))
+
+    def _take(self, thumb: bytes) -> None:
+        name, self._busy = self._busy, ""
+        if thumb:
+            self.made.emit(name, thumb)
+        self._next()

@@ -232,5 +232,6 @@ class LogPanel(LogPieces):
 
     def stop(self) -> None:
         """Before the window closes: no job and no timer goes on."""
-        for one in (self.asking, self.alike, self.measure, self.depths, self.comparing, self.states, self.clocks):
+        for one in (self.asking, self.alike, self.measure, self.depths, self.comparing, self.states, self.strip,
+                    self.clocks):
             one.stop()

@@ -188,7 +188,7 @@ class PartForm(QWidget):
         view = next((v for v in self._session.teardown.views if views and v.id == views[-1]), None)
         picture = QPixmap()
         if view is not None:
-            picture.loadFromData(self._session.document.thumb(view.photo) or b"")
+            picture.loadFromData(self._session.document.thumb(view.photo) or b"", "JPEG")
         if not picture.isNull():
             self.portrait.setPixmap(picture.scaledToHeight(PORTRAIT_PX, Qt.TransformationMode.SmoothTransformation))
             self.portrait.setAccessibleName(tr("Portrait"))

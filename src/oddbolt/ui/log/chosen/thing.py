@@ -186,7 +186,7 @@ class ChosenThing(QFrame):
         views = [view for view in self._session.teardown.views if view.portrait == self.thing and self.thing]
         picture = QPixmap()
         if views:
-            picture.loadFromData(self._session.document.thumb(views[-1].photo) or b"")
+            picture.loadFromData(self._session.document.thumb(views[-1].photo) or b"", "JPEG")
         self.portrait.setVisible(not picture.isNull())
         if not picture.isNull():
             self.portrait.setPixmap(picture.scaledToHeight(PORTRAIT_PX, Qt.TransformationMode.SmoothTransformation))

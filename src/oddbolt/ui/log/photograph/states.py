@@ -20,7 +20,7 @@ from oddbolt.session.verbs.marking import carry_marks
 from oddbolt.session.verbs.photos import add_view
 from oddbolt.session.verbs.plain import free_id
 from oddbolt.ui.background.photos import Photos
-from oddbolt.ui.widgets.images import image_size, make_thumb, read_image
+from oddbolt.ui.widgets.images import image_size, is_quick, make_thumb, read_image
 from oddbolt.ui.workspace import carry_out
 from oddbolt.words.refusals import fault_text, refusal_text
 from oddbolt.words.translate import tr
@@ -127,8 +127,9 @@ class States(QObject):
 
     def _keep(self, name: str, body: bytes, where: str, **keys: Any) -> bool:
         """Keep a photograph and its view; said why where that cannot be. A state is shown at once, a portrait not."""
-        thumb = make_thumb(body)
-        if not thumb:
+        quick = is_quick(body) or "portrait" in keys
+        thumb = make_thumb(body) if quick else b""  # the strip makes what takes longer
+        if not thumb and (quick or image_size(body) is None):
             self.said.emit(tr("{0} is not a photograph this program can read (JPEG, PNG, WebP, TIFF)").format(
                 where or name), True)
             return False

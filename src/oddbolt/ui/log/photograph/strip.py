@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
+
 from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QListView, QListWidget, QListWidgetItem
 
+from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import View
 from oddbolt.session.session import Session
+from oddbolt.ui.background.photos import Thumbs
 from oddbolt.ui.pieces.sheet import tip
 from oddbolt.words.names import side_name
 from oddbolt.words.translate import tr
@@ -24,6 +28,8 @@ class Strip(QListWidget):
         super().__init__()
         self._session = session
         self._shown: tuple[tuple[str, str, str], ...] = ()
+        self._thumbs = Thumbs(session.photo, self)
+        self._thumbs.made.connect(self._thumb_made)
         self.setViewMode(QListView.ViewMode.IconMode)
         self.setFlow(QListView.Flow.LeftToRight)
         self.setMovement(QListView.Movement.Static)
@@ -57,22 +63,38 @@ class Strip(QListWidget):
     def forget(self) -> None:
         """Another document: its photographs may have the same names."""
         self._shown = ()
+        self._thumbs.clear()
         self.clear()
 
     def _item(self, number: int, view: View) -> QListWidgetItem:
-        thumb = QPixmap()
-        thumb.loadFromData(self._session.document.thumb(view.photo) or b"")
-        if thumb.isNull():
-            thumb = QPixmap(PICTURE)
-            thumb.fill(Qt.GlobalColor.gray)
-        item = QListWidgetItem(QIcon(thumb.scaled(PICTURE, Qt.AspectRatioMode.KeepAspectRatio,
-                                                  Qt.TransformationMode.SmoothTransformation)),
-                               f"{number} · {side_name(view.side)}")
+        body = self._session.document.thumb(view.photo) if view.photo else b""
+        if body is None:
+            self._thumbs.want(view.photo)
+        item = QListWidgetItem(_icon(body or b""), f"{number} · {side_name(view.side)}")
         item.setToolTip(tip(tr("State after {0}").format(view.at_entry) if view.at_entry
                             else tr("Before the first act")))
         return item
+
+    def _thumb_made(self, name: str, thumb: bytes) -> None:
+        with suppress(Refusal):  # it is made again the next time
+            self._session.document.add_thumb(name, thumb)
+        for n, (_, photo, _) in enumerate(self._shown):
+            if photo == name:
+                self.item(n).setIcon(_icon(thumb))
+
+    def stop(self) -> None:
+        self._thumbs.stop()
 
     def _row_chosen(self, row: int) -> None:
         views = self._views()
         if 0 <= row < len(views):
             self.chosen.emit(views[row].id)
+
+
+def _icon(body: bytes) -> QIcon:
+    thumb = QPixmap()
+    thumb.loadFromData(body, "JPEG")
+    if thumb.isNull():
+        thumb = QPixmap(PICTURE)
+        thumb.fill(Qt.GlobalColor.gray)
+    return QIcon(thumb.scaled(PICTURE, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation))
