@@ -94,7 +94,7 @@ def _set(path, value):
 REFUSED = {
     "wrong format": (_set(["format"], "other"), "$.format"),
     "no format": (_set(["format"], KeyError), "$.format"),
-    "newer version": (_set(["version"], 2), "$.version"),
+    "newer version": (_set(["version"], 3), "$.version"),
     "device missing": (_set(["device"], KeyError), "$.device"),
     "wrong type: list": (_set(["parts"], {}), "$.parts"),
     "wrong type: text": (_set(["parts", 1, "name"], 4), "$.parts[1].name"),

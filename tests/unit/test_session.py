@@ -17,6 +17,7 @@ from oddbolt.session.documents import begin_teardown, open_document
 from oddbolt.session.prepare import Preparation
 from oddbolt.session.session import Session
 from oddbolt.session.verbs import answers, entries, groups, joints, lifting, marking, parts, photos
+from oddbolt.session.verbs.correcting import change, delete, relog
 from oddbolt.session.verbs.marking import Kind
 from oddbolt.store.document import Document
 from oddbolt.words.labels import LABELS, label_text
@@ -71,6 +72,19 @@ def every_verb():
         (parts.set_fact, [["pack", "cover"], "material", "steel"]),
         (parts.set_fact, [["pack"], "capacity", None]), (parts.set_spare, [["cover"], "public"]),
         (parts.set_fastener, [Fastener(id="A", thread="M1.4")]), (parts.add_fastener, [Fastener(id="Q", drive="T")]),
+        (relog.strike, ["e2", 80]), (relog.reword, ["e1", "as I remember it", 80]),
+        (relog.by_another_way, ["e1", 0, 80]), (relog.insert, ["e2", "note"], {"text": "forgotten"}),
+        (relog.insert, ["e1", "release"], {"thing": "pack-plug"}),
+        (relog.insert, ["e2", "remove"], {"thing": "cover"}),
+        (change.set_kind, ["pack-glue", Kind(joint="clip"), 80]),
+        (change.set_kind, ["cover-screws", Kind(joint="film"), 80]),
+        (change.rename, ["pack", "Power pack"]), (change.rename, ["pack-plug", "the plug"]),
+        (change.describe_device, [], {"model": "B-2", "serial": "7"}),
+        (change.describe_device, [], {"name": "Bittern"}),
+        (change.describe_pass, [1], {"by": "A. Heron"}), (change.move_view, ["v0", "e1"]),
+        (delete.delete_things, [["pack"]]), (delete.delete_things, [["cover-screws"]]),
+        (delete.delete_things, [["pack", "pack-plug"]]), (delete.delete_letter, ["A"]),
+        (delete.delete_view, ["v0"]), (delete.delete_mark, ["v0", 0]),
         (parts.make_part, ["battery", "v0", (7, 7)]), (parts.weigh, ["pack", 9.5, 70]),
     ]
 
@@ -120,7 +134,7 @@ def touched_of(before, after):
 def test_every_label_of_a_verb_is_worded_and_every_wording_is_of_one():
     """`assume` is of the script that draws the pictures; `begin-pass` and the like are above."""
     said = {"text"}
-    for path in Path(marking.__file__).parent.glob("*.py"):
+    for path in Path(marking.__file__).parent.rglob("*.py"):
         said |= set(re.findall(r'(?:Label|label_of)\(f?"([a-z-]+)"', path.read_text("utf-8")))
     assert said - LABELS.keys() <= {"text", "aid-on", "aid-off"}
     assert label_text(Label("text", {"text": "lift Deckel"})) == "lift Deckel"

@@ -17,7 +17,7 @@ from msgspec.structs import replace
 
 from oddbolt.model.snapshot import of_snapshot
 from oddbolt.model.things import Joint, LogEntry, Teardown
-from oddbolt.rules.replay import OUTCOMES_THAT_RELEASE, added_to, readings
+from oddbolt.rules.replay import OUTCOMES_THAT_RELEASE, added_to, in_order, readings
 from oddbolt.rules.structure import Structure, structure_of
 
 ACCESS = "access"  # the method under which answers about access are kept
@@ -188,7 +188,7 @@ class AllEvidence:
     @cached_property
     def _order(self) -> dict[str, int]:
         """Entry -> its place in the log."""
-        return {entry.id: n for n, entry in enumerate(self.teardown.log)}
+        return {entry.id: n for n, entry in enumerate(in_order(self.teardown))}
 
     @cached_property
     def _next_of_side(self) -> list[int | None]:

@@ -12,7 +12,7 @@ from oddbolt.model.shapes import json_kind, read_record, record_schema, write_re
 from oddbolt.model.snapshot import ids_of, is_added_to
 from oddbolt.model.things import HAND, Teardown
 
-VERSION = 1
+VERSION = 2  # read; 1 is written where nothing in the file needs more
 AMOUNTS = frozenset(("qty", "mm", "depth_mm", "torque_ncm", "min", "each_s", "seconds", "wait_s", "active_s"))
 MOST_KEYS = 10_000  # of one object; the largest of ours has some thirty
 DEEPEST = 100  # levels of nesting; a teardown uses about eight
@@ -265,6 +265,8 @@ def _check_records(teardown: Teardown, checked: _Checked) -> None:
             is_an_entry(entry.amends, f"{path}.amends")
             if entry.amends == entry.id:
                 raise Refusal(f"{path}.amends", "amends-itself")
+        if entry.after is not None and all(entry.after != before.id for before in teardown.log[:n]):
+            raise Refusal(f"{path}.after", "after-what-is-later", id=entry.after)
     for n, view in checked.left("views"):
         if view.at_entry is not None:
             is_an_entry(view.at_entry, f"$.views[{n}].at_entry")

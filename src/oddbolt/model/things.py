@@ -40,7 +40,7 @@ LOG_VERBS = ("release", "remove", "loosen", "reach", "inspect", "measure", "clea
              "fit", "fasten", "aid", "photo", "incident", "note")
 REFIT_VERBS = ("clean", "apply", "fit", "fasten", "loosen", "adjust", "route", "press", "check", "wait", "calibrate",
                "aid")
-OUTCOMES = ("ok", "damaged", "destroyed", "failed", "lost", "found")
+OUTCOMES = ("ok", "damaged", "destroyed", "failed", "lost", "found", "not_done")  # the last one strikes an entry
 
 SIDE, BASIS, BEHIND = OneOf(SIDES), OneOf(BASES), ListOf(TEXTS)
 
@@ -252,6 +252,7 @@ class LogEntry(Record):
     unit: str = key(TEXT, "")
     text: str = key(TEXT, "")
     amends: str | None = key(OrNull(TEXT), None, doc="the entry whose reading this one corrects")
+    after: str | None = key(OrNull(TEXT), None, doc="an earlier entry of the file: this one stands behind that one")
 
 
 class Mark(Record):

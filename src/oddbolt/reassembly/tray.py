@@ -5,6 +5,7 @@ from __future__ import annotations
 from msgspec import Struct
 
 from oddbolt.model.things import Mark, Teardown, View
+from oddbolt.rules.replay import in_order, readings
 
 
 class Compartment(Struct, frozen=True, kw_only=True):
@@ -29,9 +30,8 @@ class TrayLayer(Struct, frozen=True, kw_only=True):
 
 def tray_layers(teardown: Teardown) -> list[TrayLayer]:
     """Each joint of screws in the layer of the last photograph that still shows it in place, from the top down."""
-    at = {entry.id: n for n, entry in enumerate(teardown.log)}
-    released = {thing: n for n, entry in enumerate(teardown.log) if entry.do == "release" and not entry.amends
-                for thing in (entry.thing, *entry.things) if thing}
+    at = {entry.id: n for n, entry in enumerate(in_order(teardown))}
+    released = {entry.thing: at[entry.id] for entry in readings(teardown) if entry.do == "release" and entry.thing}
     views = [view for view in teardown.views if view.portrait is None]
     layer_of: dict[str, int] = {}
     for n, view in enumerate(views):

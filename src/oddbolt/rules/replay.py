@@ -7,13 +7,14 @@ from collections.abc import Iterable, Sequence
 from msgspec import Struct
 from msgspec.structs import replace
 
-from oddbolt.model.snapshot import of_snapshot
+from oddbolt.model.snapshot import is_added_to, of_snapshot
 from oddbolt.model.things import LogEntry, Teardown
 from oddbolt.rules.counting import Convention, Count, count
 from oddbolt.rules.device_state import DeviceState, Obstacle, Operation
 from oddbolt.rules.structure import Structure, structure_of
 from oddbolt.rules.times import ActiveTimes
 
+NOT_DONE = "not_done"
 ACTS_ON_ONE = frozenset(("release", "remove", "loosen", "fit", "fasten"))
 States = dict[int, DeviceState]  # by the number of the pass
 OUTCOMES_THAT_RELEASE = frozenset(("ok", "damaged", "destroyed", "lost", "found"))
@@ -23,7 +24,7 @@ def added_to(after: Teardown, before: Teardown) -> tuple[LogEntry, ...] | None:
     """What was logged since, where nothing else of the log changed; None where something did."""
     known = len(before.log)
     added = after.log[known:]
-    if after.log[:known] != before.log or any(entry.amends is not None for entry in added):
+    if not is_added_to(after.log, before.log) or any(entry.amends or entry.after for entry in added):
         return None
     return added
 
@@ -44,14 +45,33 @@ def readings(teardown: Teardown) -> Sequence[LogEntry]:
 
 
 @of_snapshot("log")
+def in_order(teardown: Teardown) -> Sequence[LogEntry]:
+    """The log as it is to be read: what was forgotten stands behind the entry that it names, in the order of entry."""
+    inserted: dict[str, list[LogEntry]] = {}
+    for entry in teardown.log:
+        if entry.after is not None:
+            inserted.setdefault(entry.after, []).append(entry)
+    if not inserted:
+        return teardown.log
+    found: list[LogEntry] = []
+    waiting = [entry for entry in reversed(teardown.log) if entry.after is None]
+    while waiting:
+        entry = waiting.pop()
+        found.append(entry)
+        waiting.extend(reversed(inserted.get(entry.id, ())))
+    return found
+
+
+@of_snapshot("log")
 def as_amended(teardown: Teardown) -> Sequence[LogEntry]:
-    """The log with each entry in its place, with the reading of the last entry that amends it."""
+    """The log with each entry in its place, with the reading of the last entry that amends it; without what was not
+    done after all."""
     amended: dict[str, LogEntry] = {}
     for entry in teardown.log:
         if entry.amends is not None:
             amended[entry.amends] = entry
     found = []
-    for entry in teardown.log:
+    for entry in in_order(teardown):
         if entry.amends is not None:
             continue
         reading, seen = entry, {entry.id}
@@ -60,7 +80,8 @@ def as_amended(teardown: Teardown) -> Sequence[LogEntry]:
             seen.add(reading.id)
         if reading is not entry:
             reading = replace(reading, id=entry.id, t=entry.t, pass_=entry.pass_, amends=None)
-        found.append(reading)
+        if reading.outcome != NOT_DONE:
+            found.append(reading)
     return found
 
 

@@ -106,7 +106,7 @@ class Session:
         number = current_pass(self.teardown)
         times = [entry.t for entry in self.teardown.log if entry.t is not None and entry.pass_ == number]
         since = (self._clock() - self._last_act).total_seconds() if self._last_act else 0
-        return round((times[-1] if times else 0) + max(0.0, since))
+        return round(max(times, default=0) + max(0.0, since))
 
     @property
     def is_paused(self) -> bool:
@@ -118,7 +118,7 @@ class Session:
             self._paused_at = self.seconds_now()
         else:
             times = [entry.t for entry in self.teardown.log if entry.t is not None]
-            gone = self._paused_at - (times[-1] if times else 0)
+            gone = self._paused_at - max(times, default=0)
             self._last_act, self._paused_at = self._clock() - timedelta(seconds=gone), None
 
     def start_stopwatch(self) -> None:

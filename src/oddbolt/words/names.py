@@ -18,7 +18,8 @@ TOOL_CLASSES = {"none": N_("no tool"), "basic": N_("basic tool"), "supplied_with
                 "supplied_with_product": N_("supplied with the product"), "commercial": N_("commercially available"),
                 "proprietary": N_("proprietary"), "unknown": N_("class not known")}
 OUTCOMES = {"ok": N_("fine"), "damaged": N_("damaged"), "destroyed": N_("destroyed"), "stripped": N_("stripped"),
-            "lost": N_("lost"), "failed": N_("failed"), "found": N_("found"), "fine": N_("fine")}
+            "not_done": N_("not done"), "lost": N_("lost"),
+            "failed": N_("failed"), "found": N_("found"), "fine": N_("fine")}
 
 
 def said(thing: Called) -> str:

@@ -11,6 +11,7 @@ from oddbolt.words.translate import N_, from_table
 
 # Code -> reason, advice. Figures in braces come from the refusal.
 REASONS = {
+    "after-what-is-later": N_('"{id}" does not stand before it in the file'),
     "amends-itself": N_("an entry cannot amend itself"),
     "bad-correction": N_("this correction of a table cannot be read ({error})"),
     "base-on-nothing": N_("the base lies on nothing"),
@@ -64,6 +65,7 @@ REASONS = {
     "no-such-entry": N_("there is no such entry"),
     "no-such-file": N_("there is no such file"),
     "no-such-letter": N_("there is no such letter"),
+    "no-such-mark": N_("the photograph has no such mark"),
     "no-such-method": N_("there is no such scoring method"),
     "no-such-part": N_('there is no part "{id}"'),
     "no-such-thing": N_('there is no part or joint "{id}"'),
@@ -80,6 +82,9 @@ REASONS = {
     "not-utf8": N_("this is not a text file in UTF-8 (byte {byte})"),
     "not-written": N_("the change could not be written ({error})"),
     "nothing-whole": N_("nothing of the record can be read any more ({error})"),
+    "no-release": N_("this is no release"),
+    "no-screws": N_("these are no screws"),
+    "not-struck": N_("it is not struck out"),
     "number-out-of-range": N_("{value:g} cannot be"),
     "number-too-large": N_("the number is beyond anything that is meant here"),
     "text-too-long": N_("the text has {number} characters"),
@@ -92,6 +97,7 @@ REASONS = {
     "overwritten": N_("another program has put something else in its place ({error})"),
     "photo-damaged": N_("the photograph {name} is damaged"),
     "split-some": N_("a group is split by choosing some of its marks, not none and not all"),
+    "struck-already": N_("it is struck out already"),
     "ties-already": N_("it ties {called} already"),
     "ties-itself": N_("a joint ties a part to something else"),
     "ties-too-few": N_("a joint ties two parts or more"),
@@ -119,6 +125,7 @@ ADVICE = {
     "overwritten": N_("Export what is shown; it is not lost as long as this window is open"),
     "photo-damaged": N_("Take it in again from the camera, or go on without it"),
     "bad-correction": N_("Mend the file, or move it away to go on with the shipped table"),
+    "after-what-is-later": N_("Name an earlier entry"),
     "base-on-nothing": N_("Leave the key out"),
     "document-unreadable": N_("It may be damaged; use a copy or the exchange file"),
     "file-exists": N_("Choose another name"),

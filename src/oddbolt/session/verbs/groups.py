@@ -147,7 +147,15 @@ def _of_group(entry: LogEntry, keep: str, other: str, *, both: bool) -> LogEntry
 
 
 def _behind_of(thing: Part | Joint, keep: str, other: str) -> Part | Joint:
-    if not any(other in names for names in thing.behind):
-        return thing
-    behind = (dict.fromkeys(keep if x == other else x for x in names) for names in thing.behind)
-    return replace(thing, behind=tuple(tuple(x for x in names if x != thing.id) for names in behind))
+    """A thing, or a way of it, that was behind the other group is behind the one that is kept."""
+    if any(other in names for names in thing.behind):
+        thing = replace(thing, behind=_kept_in(thing.behind, keep, other, thing.id))
+    if isinstance(thing, Joint) and any(other in names for way in thing.ways for names in way.behind):
+        thing = replace(thing, ways=tuple(replace(way, behind=_kept_in(way.behind, keep, other, thing.id))
+                                          for way in thing.ways))
+    return thing
+
+
+def _kept_in(behind: tuple[tuple[str, ...], ...], keep: str, other: str, own: str) -> tuple[tuple[str, ...], ...]:
+    named = (dict.fromkeys(keep if x == other else x for x in names) for names in behind)
+    return tuple(tuple(x for x in names if x != own) for names in named)

@@ -88,6 +88,8 @@ def set_isolates(teardown: Teardown, joint_id: str, isolates: bool) -> Done:
 
 def set_behind(teardown: Teardown, thing_id: str, hiders: Sequence[str]) -> Done:
     """What a person says stands before a thing; it is no longer assumed."""
+    if thing_id in hiders:
+        raise Refusal(thing_id, "behind-itself", id=thing_id)
     behind = (tuple(hiders),) if hiders else ()
 
     def told(thing: Any) -> Any:

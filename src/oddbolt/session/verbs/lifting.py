@@ -27,6 +27,7 @@ from oddbolt.session.verbs.plain import (
     change_parts,
     change_view,
     free_id,
+    is_named,
     joint_of,
     label_of,
     log_entry,
@@ -247,8 +248,8 @@ def _tied_to(before: Teardown, joints: Sequence[str], old: str, new: str) -> Tea
 
 
 def without_untied(before: Teardown, part: str) -> Teardown:
-    """A next part that nothing ties any more goes."""
-    if part in before.part and is_next(before.part[part]) and not any(part in j.of for j in before.joints):
+    """A next part that nothing ties or names any more goes."""
+    if part in before.part and is_next(before.part[part]) and not is_named(before, part):
         return replace(before, parts=tuple(p for p in before.parts if p.id != part))
     return before
 

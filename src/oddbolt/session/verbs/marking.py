@@ -13,7 +13,7 @@ from oddbolt.model.label import Label
 from oddbolt.model.places import Spot
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.snapshot import succeed
-from oddbolt.model.things import Act, Joint, Mark, Part, Teardown, Way
+from oddbolt.model.things import Act, Joint, Mark, Part, Teardown, View, Way
 from oddbolt.session.standing import ASSUMED, next_part
 from oddbolt.session.verbs.plain import Done, change_joint, change_view, free_id, joint_of, label_of, view_of
 
@@ -47,6 +47,8 @@ def new_joint(teardown: Teardown, kind: Kind, *, part: str = "", carrier: str = 
 
 
 def _met(teardown: Teardown, kind: Kind, part: str, carrier: str, count: int, side: str) -> tuple[Teardown, str]:
+    if kind.letter and kind.letter not in teardown.fastener:
+        raise Refusal(kind.letter, "no-such-letter")
     own = part or next_part(teardown) or free_id(teardown, "next-")
     id_ = free_id(teardown, f"{kind.letter.lower() if kind.letter else kind.joint}-")
     below = carrier or _below(teardown, own, kind.joint)
@@ -54,7 +56,7 @@ def _met(teardown: Teardown, kind: Kind, part: str, carrier: str, count: int, si
         raise Refusal(own, "ties-itself")
     joint = Joint(id=id_, kind=kind.joint, type="" if kind.joint == "adhesive" else kind.type, of=(own, below),
                   fastener=kind.letter or None, count=max(1, count) if kind.joint in COUNTED else 1,
-                  side=side, basis=ASSUMED, ways=_ways(kind))
+                  side=side, basis=ASSUMED, ways=ways_of_kind(kind))
     parts = teardown.parts if own in teardown.part else (
         *teardown.parts, Part(id=own, basis=ASSUMED, on=None if below == teardown.device.base else carrier or None))
     return makes_safe(replace(teardown, parts=parts, joints=(*teardown.joints, joint)), id_), id_
@@ -68,7 +70,7 @@ def _below(teardown: Teardown, part: str, kind: str) -> str:
     return (record.on if record else None) or teardown.device.base
 
 
-def _ways(kind: Kind) -> tuple[Way, ...]:
+def ways_of_kind(kind: Kind) -> tuple[Way, ...]:
     """The ways of a joint as marked; none where the catalogue's is meant."""
     if kind.joint == "adhesive":
         way = way_by(bond_methods()[kind.type or "pry"])
@@ -125,9 +127,17 @@ def mark_more(teardown: Teardown, view_id: str, joint_id: str, spots: Sequence[S
     return Done(label_of("mark-more", teardown, joint_id, count=len(spots)), after)
 
 
+def view_with_mark(teardown: Teardown, view_id: str, place: int) -> View:
+    """The view; refused where it has no such mark."""
+    view = view_of(teardown, view_id)
+    if not 0 <= place < len(view.marks):
+        raise Refusal(view_id, "no-such-mark")
+    return view
+
+
 def unmark(teardown: Teardown, view_id: str, place: int) -> Done:
     """Take one mark off a view; the numbers of its fellows close up. The joint's count is left alone."""
-    view = view_of(teardown, view_id)
+    view = view_with_mark(teardown, view_id, place)
     thing = view.marks[place].thing
     kept, number = [], 0
     for n, mark in enumerate(view.marks):
@@ -142,7 +152,7 @@ def unmark(teardown: Teardown, view_id: str, place: int) -> Done:
 
 
 def move_mark(teardown: Teardown, view_id: str, place: int, x: float, y: float) -> Done:
-    view = view_of(teardown, view_id)
+    view = view_with_mark(teardown, view_id, place)
     after = change_view(teardown, view_id, lambda v: replace(v, marks=tuple(
         replace(m, x=round(x, 1), y=round(y, 1)) if n == place else m for n, m in enumerate(v.marks))))
     return Done(label_of("move-mark", teardown, view.marks[place].thing), after)

@@ -73,15 +73,25 @@ def joint_of(teardown: Teardown, joint_id: str) -> Joint:
     return teardown.joint[joint_id]
 
 
+def is_named(teardown: Teardown, id_: str) -> bool:
+    """Whether anything on record names a part."""
+    return (any(id_ in names for joint in teardown.joints
+                for names in (joint.of, *joint.behind, *(names for way in joint.ways for names in way.behind)))
+            or any(part.on == id_ or any(id_ in names for names in part.behind) for part in teardown.parts)
+            or any(id_ in (entry.thing, *entry.things) for entry in teardown.log)
+            or any(view.portrait == id_ or any(mark.thing == id_ for mark in view.marks) for view in teardown.views)
+            or any(id_ in (refit.thing, refit.on) for refit in teardown.refit))
+
+
 def log_entry(before: Teardown, **keys: Any) -> Teardown:
     """The teardown with one more log entry in the present pass, and with what it proves of access written down."""
-    entry = LogEntry(id=free_id(before, "e"), pass_=current_pass(before), **keys)
+    entry = LogEntry(**{"id": free_id(before, "e"), "pass_": current_pass(before), **keys})
     things = [name for name in (entry.thing, *entry.things) if name is not None]
     for name in things:
         if name not in before.part and name not in before.joint:
             raise Refusal(name, "no-such-thing", id=name)
     after = succeed(replace(before, log=(*before.log, entry)), before)
-    if entry.do == "reach" or entry.amends:
+    if entry.do == "reach" or entry.amends or entry.after:
         return settle(after)
     return settle(after, things, unmet=uncovers(after, entry)) if entry.do in MOVES else after
 
