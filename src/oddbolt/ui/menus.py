@@ -80,6 +80,7 @@ class Menus:
             else:
                 name, text, keys, gesture = row
                 self._add(menu, name, text, QKeySequence(keys), lambda g=gesture: make(g))
+        self._add(menu, "details", tr("&Device and bench…"), None, window.ask_details)
         self._add(menu, "pass", tr("&Begin another pass"), None, window.begin_pass)
 
     def _view(self) -> None:

@@ -65,6 +65,9 @@ class Rooms(Shell):
     def begin_pass(self) -> None:
         raise NotImplementedError
 
+    def ask_details(self) -> None:
+        raise NotImplementedError
+
     def room(self, name: str) -> QWidget:
         """A room, built when it is first asked for."""
         if name not in self.built:

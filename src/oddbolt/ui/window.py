@@ -189,6 +189,13 @@ class Window(Rooms):
         except Refusal as refusal:
             self.say(refusal_text(refusal), alarm=True)
 
+    def ask_details(self) -> None:
+        """Who, where and which device, said again."""
+        from oddbolt.ui.correcting.details import Details
+
+        self.details = Details(self, self.session, lambda text, alarm: self.say(text, alarm=alarm))
+        self.details.open()
+
     def begin_pass(self) -> None:
         from oddbolt.session.verbs.entries import start_pass
 

@@ -29,7 +29,7 @@ LABELS = {
     "delete-mark": N_("delete a mark of {thing}"),
     "delete-several": N_("delete {count} things"),
     "delete-view": N_("delete the photo {photo}"),
-    "device": N_("{keys} of the device"),
+    "device": N_("say again: {keys}"),
     "entry": N_("{do}"),
     "entry-thing": N_("{do} {thing}"),
     "fact": N_("{name} of {things}"),
@@ -91,7 +91,7 @@ AIDS = {"protective film": N_("protective film"), "foam": N_("foam"), "dummy plu
         "tape over terminals": N_("tape over terminals")}
 KEYS = {"kind": N_("kind"), "name": N_("name"), "mass_g": N_("mass"), "hazards": N_("hazards"), "role": N_("role"),
         "model": N_("model"), "serial": N_("serial number"), "category": N_("category"), "variant": N_("variant"),
-        "notes": N_("notes")}
+        "notes": N_("notes"), "by": N_("analyst"), "place": N_("bench"), "started": N_("begin")}
 
 
 def entry_name(do: str) -> str:

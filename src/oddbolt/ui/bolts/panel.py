@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from functools import partial
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from msgspec.structs import replace
-from PySide6.QtCore import QSize, Qt
-from PySide6.QtGui import QImage
+from PySide6.QtCore import QPoint, QSize, Qt
+from PySide6.QtGui import QImage, QKeySequence, QShortcut
 from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QPushButton, QTabWidget, QVBoxLayout, QWidget
 
 from oddbolt.model.things import Fastener
@@ -30,6 +30,9 @@ from oddbolt.words.figures import odds_text
 from oddbolt.words.names import fixing_text, name_of
 from oddbolt.words.screws import swap_text, tells_apart_text
 from oddbolt.words.translate import tr
+
+if TYPE_CHECKING:
+    from oddbolt.ui.correcting.corrections import Corrections
 
 
 class BoltsPanel(Workspace):
@@ -53,6 +56,11 @@ class BoltsPanel(Workspace):
         self.tabs = QTabWidget()
         self._build()
         self.types.letter_chosen.connect(self._letter_chosen)
+        self.types.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+        self.types.customContextMenuRequested.connect(self._menu)
+        remove = QShortcut(QKeySequence.StandardKey.Delete, self.types)
+        remove.setContext(Qt.ShortcutContext.WidgetShortcut)
+        remove.activated.connect(lambda: self.types.letter and self._corrections().ask_delete_letter(self.types.letter))
         self.tray.compartment_chosen.connect(self._compartment_chosen)
         self.identify.write_asked.connect(self._write)
         self.identify.add_asked.connect(self._add)
@@ -61,6 +69,15 @@ class BoltsPanel(Workspace):
         self.alike.currentItemChanged.connect(lambda item, _: self._alike_chosen(item) if item else None)
         self.print_layer.clicked.connect(lambda _: self._print(only=self.tray.layer))
         self.print_all.clicked.connect(lambda _: self._print())
+
+    def _corrections(self) -> Corrections:
+        from oddbolt.ui.correcting.corrections import Corrections
+
+        return Corrections(self, self._session, self.do, lambda text, alarm: self.say(text, alarm=alarm))
+
+    def _menu(self, spot: QPoint) -> None:
+        if self.types.letter:
+            self._corrections().of_letter(self.types.letter).popup(self.types.viewport().mapToGlobal(spot))
 
     def _build(self) -> None:
         buttons = QHBoxLayout()

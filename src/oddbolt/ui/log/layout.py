@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Qt, QTimer
+from PySide6.QtCore import QPoint, Qt, QTimer
 from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import QHBoxLayout, QSplitter, QVBoxLayout, QWidget
 
@@ -107,6 +107,30 @@ def wire(panel: LogPieces) -> None:
         Act.TURN_OVER: states.turn_over, Act.NEXT: walking.next_state, Act.PREVIOUS: walking.previous_state,
         Act.SHOW: walking.walk_to, Act.CARRY_MARKS: states.carry_marks,
         Act.OTHER_SIDE: lambda: states.copy_to_other_side(panel.recorder.selection.marks)}
+
+
+def wire_corrections(panel: LogPieces) -> None:
+    """What was recorded is set right where it stands: marks, entries, photographs."""
+    menus, canvas, running, strip = panel.corrections, panel.canvas, panel.running, panel.strip
+
+    def thing_at(place: int) -> str:
+        view = panel.states.view
+        return view.marks[place].thing if view is not None and place < len(view.marks) else ""
+
+    def ask_mark(place: int, where: QPoint) -> None:
+        if thing_at(place):
+            menus().of_mark(panel.states.shown, place).popup(where)
+
+    canvas.pin_asked.connect(ask_mark)
+    canvas.pin_opened.connect(lambda place: menus().ask_name(thing_at(place)))
+    for one, asked in ((running, lambda: menus().of_entry(running.entry())),
+                       (strip, lambda: menus().of_view(panel.states.shown, running.entry()))):
+        one.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+        one.customContextMenuRequested.connect(lambda spot, one=one, asked=asked: asked().popup(one.mapToGlobal(spot))
+                                               if one.currentIndex().isValid() else None)
+    running.doubleClicked.connect(lambda _: menus().ask_text(running.entry()))
+    running.delete_asked.connect(lambda: menus().strike_or_restore(running.entry()))
+    strip.delete_asked.connect(lambda: menus().ask_delete_view(panel.states.shown))
 
 
 def wire_words(panel: LogPieces) -> None:

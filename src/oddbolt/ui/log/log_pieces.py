@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QComboBox, QTabWidget
 
@@ -31,6 +33,9 @@ from oddbolt.ui.log.running import RunningList
 from oddbolt.ui.pieces.sheet import Echo, label
 from oddbolt.ui.widgets.photo import PhotoCanvas
 from oddbolt.ui.workspace import Workspace
+
+if TYPE_CHECKING:
+    from oddbolt.ui.correcting.corrections import Corrections
 
 
 class LogPieces(Workspace):
@@ -66,6 +71,12 @@ class LogPieces(Workspace):
         self.side = QComboBox()
         self.performed = label("", "faint", wrap=True)
         self.above, self.below = QTabWidget(), QTabWidget()
+
+    def corrections(self) -> Corrections:
+        """Menus that set right what was recorded; loaded when the first one is wanted."""
+        from oddbolt.ui.correcting.corrections import Corrections
+
+        return Corrections(self, self._session, self.recorder.do, lambda text, alarm: self.say(text, alarm=alarm))
 
     def follow_state(self) -> None:
         """Another state is shown."""

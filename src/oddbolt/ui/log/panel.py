@@ -15,7 +15,7 @@ from oddbolt.session.modes import Gesture
 from oddbolt.session.recording.recorder import Listeners, Recorder
 from oddbolt.session.session import Session
 from oddbolt.ui.background.photos import Ahead
-from oddbolt.ui.log.layout import bind_keys, put_together, wire, wire_words
+from oddbolt.ui.log.layout import bind_keys, put_together, wire, wire_corrections, wire_words
 from oddbolt.ui.log.log_pieces import LogPieces
 from oddbolt.ui.log.photograph.pinning import ends_of, pins_of
 from oddbolt.ui.log.photograph.states import ChoosePhoto
@@ -45,6 +45,7 @@ class LogPanel(LogPieces):
         put_together(self)
         wire(self)
         wire_words(self)
+        wire_corrections(self)
         bind_keys(self)
         self._was_painted = False
         self._stale = False

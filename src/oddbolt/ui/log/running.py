@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any
+from typing import Any, cast
 
-from PySide6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelIndex, Qt
-from PySide6.QtGui import QFont
+from PySide6.QtCore import QAbstractListModel, QEvent, QModelIndex, QPersistentModelIndex, Qt, Signal
+from PySide6.QtGui import QFont, QKeyEvent
 from PySide6.QtWidgets import QListView
 
 from oddbolt.model.things import LogEntry, Teardown
+from oddbolt.rules.replay import in_order
 from oddbolt.session.session import Session
 from oddbolt.ui.pieces.sheet import tip
 from oddbolt.words.figures import clock_text, duration_text
@@ -32,7 +33,7 @@ class LogModel(QAbstractListModel):
 
     def show_log(self, teardown: Teardown) -> None:
         """Rows are added or taken away at the end where that is all that has changed."""
-        old, new = self._log, teardown.log
+        old, new = self._log, in_order(teardown)
         kept = min(len(old), len(new))
         amended = frozenset(entry.amends for entry in new if entry.amends)
         self._amended, before, self._teardown = amended, self._amended, teardown
@@ -67,11 +68,18 @@ class LogModel(QAbstractListModel):
             return font
         return None
 
+    def entry_at(self, row: int) -> str:
+        return self._log[row].id if 0 <= row < len(self._log) else ""
+
     def row_of(self, entry_id: str) -> int:
         return next((n for n, entry in enumerate(self._log) if entry.id == entry_id), -1)
 
 
 class RunningList(QListView):
+    """The Delete key asks that the entry in hand is struck, or stands again."""
+
+    delete_asked = Signal()
+
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
@@ -83,10 +91,29 @@ class RunningList(QListView):
         self.setTextElideMode(Qt.TextElideMode.ElideRight)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
 
+    def entry(self) -> str:
+        """The entry in hand; empty where none is."""
+        return self._log.entry_at(self.currentIndex().row())
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802 (Qt's name)
+        if event.key() == Qt.Key.Key_Delete and self.currentIndex().isValid():
+            self.delete_asked.emit()
+        else:
+            super().keyPressEvent(event)
+
+    def event(self, event: QEvent) -> bool:
+        """The key is the list's own while it has the focus, not the shortcut of the Log."""
+        if event.type() == QEvent.Type.ShortcutOverride and cast("QKeyEvent", event).key() == Qt.Key.Key_Delete:
+            event.accept()
+            return True
+        return super().event(event)
+
     def follow(self, at_entry: str | None) -> None:
-        """Show the whole log; `at_entry` is where an earlier state stands in it, None for the present."""
+        """Show the whole log; `at_entry` is where an earlier state stands in it, None for the present. Whoever works in
+        the list keeps the entry in hand."""
+        in_hand = self.entry() if self.hasFocus() else ""
         self._log.show_log(self._session.teardown)
-        row = self._log.row_of(at_entry) if at_entry else -1
+        row = self._log.row_of(in_hand or at_entry or "")
         self.setCurrentIndex(self._log.index(row) if row >= 0 else QModelIndex())
         if row >= 0:
             self.scrollTo(self.currentIndex())

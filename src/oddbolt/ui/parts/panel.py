@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QTabWidget, QVBoxLayout, QWidget
 
 from oddbolt.paint.palette import Palette
@@ -19,6 +21,9 @@ from oddbolt.ui.parts.tree import PartTree
 from oddbolt.ui.pieces.sheet import Echo, label, lay_out, scrolled, sheet
 from oddbolt.ui.workspace import Workspace
 from oddbolt.words.translate import tr
+
+if TYPE_CHECKING:
+    from oddbolt.ui.correcting.corrections import Corrections
 
 
 class PartsPanel(Workspace):
@@ -57,6 +62,9 @@ class PartsPanel(Workspace):
         right.addWidget(sheet("", scrolled(self.form), stretch=1))
         lay_out(self, left, side)
         self.tree.parts_chosen.connect(self.form.show_parts)
+        self.tree.menu_asked.connect(self._menu)
+        self.tree.name_asked.connect(lambda part: self._corrections().ask_name(part))
+        self.tree.delete_asked.connect(lambda: self._corrections().ask_delete(self.tree.chosen()))
         self.cables.part_chosen.connect(self._part_chosen)
         self.cables.type_said.connect(self._type_said)
         self.form.said.connect(lambda text, alarm: self.say(text, alarm=alarm))
@@ -64,6 +72,19 @@ class PartsPanel(Workspace):
         self.tabs.currentChanged.connect(lambda _: self._fill_page())
 
     # -- showing
+
+    def _corrections(self) -> Corrections:
+        from oddbolt.ui.correcting.corrections import Corrections
+
+        return Corrections(self, self._session, self.do, lambda text, alarm: self.say(text, alarm=alarm))
+
+    def _menu(self, where: QPoint) -> None:
+        """Of one part what can be set right; several can be deleted together."""
+        chosen, corrections = self.tree.chosen(), self._corrections()
+        if len(chosen) == 1:
+            corrections.of_thing(chosen[0]).popup(where)
+        elif chosen:
+            corrections.ask_delete(chosen)
 
     def opened(self) -> None:
         self.say("")

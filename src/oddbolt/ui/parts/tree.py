@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
@@ -36,6 +37,9 @@ class PartTree(QWidget):
     """The tree and the line above it; what the filter leaves out is hidden, its carriers stay."""
 
     parts_chosen = Signal(object)  # ids
+    menu_asked = Signal(object)  # where on the screen
+    name_asked = Signal(str)
+    delete_asked = Signal()
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -75,6 +79,14 @@ class PartTree(QWidget):
         self._rows: dict[str, tuple[QTreeWidgetItem, list[str]]] = {}
         self.search.textChanged.connect(lambda _: self._apply())
         self.filter.currentIndexChanged.connect(lambda _: self._apply())
+        self.tree.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+        self.tree.customContextMenuRequested.connect(
+            lambda spot: self.menu_asked.emit(self.tree.viewport().mapToGlobal(spot)) if self.chosen() else None)
+        self.tree.itemDoubleClicked.connect(lambda item, _: self.name_asked.emit(item.data(0, ID)))
+        remove = QShortcut(QKeySequence.StandardKey.Delete, self.tree)
+        remove.setContext(Qt.ShortcutContext.WidgetShortcut)
+        remove.activated.connect(self.delete_asked)
+        self.tree.setExpandsOnDoubleClick(False)
         self.tree.itemSelectionChanged.connect(lambda: self.parts_chosen.emit(self.chosen()))
 
     def _tests(self) -> list[tuple[str, Callable[[Part], bool]]]:

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QColor,
+    QContextMenuEvent,
     QCursor,
     QDragEnterEvent,
     QDragMoveEvent,
@@ -45,6 +46,8 @@ class PhotoCanvas(QGraphicsView):
     row_drawn = Signal(object, object)  # first place, last place
     files_dropped = Signal(object)  # paths
     arrow_pressed = Signal(float)  # Ctrl and an arrow key: a direction, degrees clockwise from the right
+    pin_asked = Signal(int, object)  # the menu of a mark is wanted, at a place of the screen
+    pin_opened = Signal(int)  # a mark clicked twice
     returned = Signal()  # the Return key, which elsewhere belongs to whatever has the focus
 
     def __init__(self, palette: Palette) -> None:
@@ -282,6 +285,18 @@ class PhotoCanvas(QGraphicsView):
         elif not moved and self._scene.sceneRect().contains(self.mapToScene(event.position().toPoint())):
             self._click(spot)
         self._port.update()
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:  # noqa: N802
+        pin = self.pin_at(QPointF(event.pos()))
+        if pin is not None:
+            self.pin_asked.emit(pin, event.globalPos())
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:  # noqa: N802
+        pin = self.pin_at(event.position())
+        if pin is not None and event.button() == Qt.MouseButton.LeftButton:
+            self.pin_opened.emit(pin)
+        else:
+            self.mousePressEvent(event)
 
     def _click(self, spot: QPointF) -> None:
         proposal = self.overlay.proposal_at(spot, self.scale_now())

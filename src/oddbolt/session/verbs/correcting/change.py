@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from msgspec.structs import replace
 
@@ -108,6 +108,13 @@ def describe_pass(teardown: Teardown, number: int, **keys: str) -> Done:
     passes = teardown.sessions if there else (*teardown.sessions, Pass(pass_=number))
     return Done(Label("pass", {"number": number}), replace(teardown, sessions=tuple(
         replace(one, **keys) if one.pass_ == number else one for one in passes)))
+
+
+def describe(teardown: Teardown, device: Mapping[str, str], number: int, of_pass: Mapping[str, str]) -> Done:
+    """Device and pass in one act."""
+    after = describe_device(teardown, **device).teardown if device else teardown
+    after = describe_pass(after, number, **of_pass).teardown if of_pass else after
+    return Done(Label("device", {"keys": sorted((*device, *of_pass))}), after)
 
 
 def move_view(teardown: Teardown, view_id: str, at_entry: str | None) -> Done:
