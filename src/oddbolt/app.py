@@ -54,6 +54,9 @@ def _options(arguments: Sequence[str]) -> argparse.Namespace:
     parser.add_argument("--demo", action="store_true", help=tr("open the demo teardown"))
     parser.add_argument("--simulated-bench", action="store_true",
                         help=tr("connect the simulated instruments; their camera draws the demo device"))
+    parser.add_argument("--install-desktop", action="store_true",
+                        help=tr("put menu entry, icon and file type of this user in place, and end"))
+    parser.add_argument("--remove-desktop", action="store_true", help=tr("take them away again, and end"))
     parser.add_argument("--shot", metavar="FILE", type=Path, help=tr("save a picture of the window and end"))
     return parser.parse_args(arguments)
 
@@ -138,10 +141,30 @@ class Program:
         QTimer.singleShot(300, save)
 
 
+def _settle_on_desktop(*, remove: bool) -> int:
+    """Install or remove what makes the program one of this user's desktop; says which files."""
+    from oddbolt.desktop import install
+    from oddbolt.model.refusal import Refusal
+    from oddbolt.words.refusals import refusal_text
+    from oddbolt.words.terminal import say
+    from oddbolt.words.translate import tr
+
+    try:
+        done = install.remove() if remove else install.install()
+    except Refusal as refusal:
+        say(f"odd-bolt: {refusal_text(refusal)}", file=sys.stderr)
+        return REFUSED
+    for path in done:
+        say((tr("removed {0}") if remove else tr("written {0}")).format(path))
+    return 0
+
+
 def run(arguments: Sequence[str]) -> int:
     """Open the window; returns the exit code (2 when the file or the arguments are refused)."""
     if any(word.startswith("-") for word in arguments):
-        _options(arguments)  # wrong options, and --help, end here, before there is a window
+        options = _options(arguments)  # wrong options, and --help, end here, before there is a window
+        if options.install_desktop or options.remove_desktop:
+            return _settle_on_desktop(remove=options.remove_desktop)
     if "--shot" in arguments and not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
         os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     app = application(sys.argv[0])

@@ -18,7 +18,7 @@ from oddbolt.reassembly.findings import findings
 from oddbolt.reports import as_json as answers
 from oddbolt.rules.policies import POLICIES
 from oddbolt.search.planner import STEPS, TIME, Plan, Planner
-from oddbolt.store.files import is_document, read_teardown, write_whole
+from oddbolt.store.files import is_document, read_teardown, read_with_digests, write_whole
 from oddbolt.store.twin import TELLS, LeftOut
 from oddbolt.studies.replacement import replacement
 from oddbolt.words.acts import breach_text, operation_text
@@ -133,10 +133,10 @@ def _identify_screw(options: argparse.Namespace) -> int:
     return ANSWERED
 
 
-def _read(path: Path) -> Teardown:
+def _read(path: Path, reads: Callable[[Path], Any] = read_teardown) -> Any:
     """The teardown of a file; a refusal names the file as well as the place in it."""
     try:
-        return read_teardown(path)
+        return reads(path)
     except Refusal as refusal:
         if refusal.path.startswith("$"):
             raise refusal.at(f"{path}: {refusal.path}") from None
@@ -148,8 +148,8 @@ def _print_json(value: dict[str, Any]) -> None:
 
 
 def _check(options: argparse.Namespace) -> int:
-    teardown = _read(options.file)
-    found = findings(teardown)
+    teardown, pictures = _read(options.file, read_with_digests)
+    found = findings(teardown, pictures)
     for finding in found:
         say(f"{finding.code}: {finding_text(teardown, finding)}")
     if not found:

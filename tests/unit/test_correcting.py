@@ -10,7 +10,8 @@ from msgspec.structs import replace
 
 from oddbolt.model import exchange
 from oddbolt.model.refusal import Refusal
-from oddbolt.model.things import Fastener, View
+from oddbolt.model.things import Fastener, Joint, Mark, Part, View
+from oddbolt.reassembly.slips import slips
 from oddbolt.rules.replay import as_amended, in_order, readings
 from oddbolt.session.derived import Derived
 from oddbolt.session.standing import lifted, released
@@ -18,6 +19,8 @@ from oddbolt.session.verbs import answers, entries, groups, joints, lifting, mar
 from oddbolt.session.verbs.correcting import change, delete, relog
 from oddbolt.session.verbs.marking import Kind
 from oddbolt.store.document import Document
+from oddbolt.store.files import read_with_digests
+from oddbolt.words.findings import finding_text
 from tests.oracles.random_devices import random_device
 
 
@@ -111,6 +114,30 @@ def test_a_photograph_goes_to_another_moment(radio):
     moved = done(change.move_view, more, "v2", None)
     assert [v.id for v in moved.views][0] in ("v0", "v2") and moved.view["v2"].at_entry is None
     assert [v.id for v in moved.views].index("v2") < [v.id for v in moved.views].index("v1")
+
+
+def test_slips_are_found(radio, tmp_path):
+    """Each kind of slip planted once into a record that has none."""
+    assert not slips(radio)
+    slip = replace(
+        radio,
+        parts=(*radio.parts, Part(id="twin", name=" battery  PACK ", kind="label", captive=True), Part(id="next-1"),
+               Part(id="blank", name="  ", kind="board")),
+        joints=(*radio.joints, Joint(id="mystery", kind="screw", of=("next-1", radio.device.base))),
+        views=(replace(radio.views[0], mm_per_px=0.1, marks=(*radio.views[0].marks, Mark(
+            thing="twin", x=radio.views[0].marks[0].x + 4, y=radio.views[0].marks[0].y))),
+            View(id="v1", photo="copy.jpg")))
+    found = {(one.code, one.thing): one.others for one in slips(slip, {"v0.jpg": "same", "copy.jpg": "same"})}
+    pack = next(part.id for part in radio.parts if part.name == "Battery pack")
+    assert found == {("blank-name", "blank"): (), ("same-name", pack): ("twin",),
+                     ("over-a-screw", "twin"): ("cover-screws",), ("holds-nothing-named", "mystery"): (),
+                     ("same-picture", "v0"): ("v1",)}
+    with Document.create(tmp_path / "a.oddbolt", slip) as document:
+        document.add_photo(radio.views[0].photo, b"\xff\xd8\xffone")
+        document.add_photo("copy.jpg", b"\xff\xd8\xffone")
+    teardown, pictures = read_with_digests(tmp_path / "a.oddbolt")
+    assert [one.code for one in slips(teardown, pictures)].count("same-picture") == 1
+    assert all(finding_text(slip, one) for one in slips(slip, pictures))
 
 
 # -- every verb at random

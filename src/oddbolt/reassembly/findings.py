@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Mapping
 
 from oddbolt.knowledge.findings import Finding, access_findings
 from oddbolt.model.things import Teardown
+from oddbolt.reassembly.slips import slips
 
 
-def findings(teardown: Teardown) -> list[Finding]:
-    """All findings of a snapshot: of access first, then of bolts."""
-    return [*access_findings(teardown), *_screw_counts(teardown)]
+def findings(teardown: Teardown, pictures: Mapping[str, str] | None = None) -> list[Finding]:
+    """All findings of a snapshot: of access first, then of bolts, then slips. `pictures` gives a digest of each
+    photograph, where they are at hand."""
+    return [*access_findings(teardown), *_screw_counts(teardown), *slips(teardown, pictures)]
 
 
 def _screw_counts(teardown: Teardown) -> list[Finding]:

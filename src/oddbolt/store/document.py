@@ -313,6 +313,13 @@ class Document:
             return None if row is None else json.loads(row[0])
 
 
+def digests_of(document: Document) -> dict[str, str]:
+    """Name -> SHA-256 of each photograph: equal ones are the same picture."""
+    with _sound(document.path):
+        return {name: digest for name, digest in document._db.execute("SELECT name, sha256 FROM photo")
+                if type(name) is str and type(digest) is str}
+
+
 def take_history(document: Document, commands: Sequence[CommandText]) -> None:
     """Commands of another document, in one that has none yet: what repairs it hands over its history."""
     if commands:

@@ -50,6 +50,16 @@ def read_teardown(path: Path) -> Teardown:
     return read_json(path)
 
 
+def read_with_digests(path: Path) -> tuple[Teardown, dict[str, str]]:
+    """A teardown, and for each photograph that is at hand what tells equal ones: its SHA-256."""
+    if not is_document(path):
+        return read_json(path), {}
+    from oddbolt.store.document import Document, digests_of
+
+    with Document.open(path, read_only=True) as document:
+        return document.teardown, digests_of(document)
+
+
 def write_whole(path: Path, content: bytes) -> None:
     """Write a file so that it is there whole or not at all: temporary file, flush, fsync, rename."""
     try:

@@ -42,5 +42,6 @@ def confirm(parent: QWidget, title: str, text: str, verb: str, then: Callable[[]
     box.setInformativeText(text)
     box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
     box.addButton(verb, QMessageBox.ButtonRole.AcceptRole).clicked.connect(lambda _: then())
+    box.setDefaultButton(QMessageBox.StandardButton.Cancel)  # Return alone deletes nothing
     box.open()
     return box

@@ -22,8 +22,9 @@ from oddbolt.session.verbs.marking import Kind
 from oddbolt.ui.correcting.asking import AskText, confirm
 from oddbolt.words.corrections import goes_along_text
 from oddbolt.words.labels import entry_name
-from oddbolt.words.names import fastener_text, kind_name, name_of, tool_text
+from oddbolt.words.names import fastener_text, name_of, tool_text
 from oddbolt.words.refusals import refusal_text
+from oddbolt.words.said import type_name
 from oddbolt.words.translate import of_data, sentence, tr
 
 Do = Callable[..., Any]  # carries a verb out; says what is refused
@@ -95,8 +96,10 @@ class Corrections:
         for row in mark_kinds().values():
             for type_ in row.types or ("",):
                 kind = Kind(joint=row.kind, type=type_)
-                self._add(kinds, kind_name(row.kind, type_) if type_ else of_data(row.name),
-                          lambda k=kind: self._do(change.set_kind, joint, k, self._t))
+                text = of_data(row.name)
+                if len(row.types) > 1:
+                    text = tr("{0}: {1}").format(text, type_name(row.kind, type_))
+                self._add(kinds, text, lambda k=kind: self._do(change.set_kind, joint, k, self._t))
         for fastener in self._teardown.fasteners:
             kind = Kind(letter=fastener.id)
             self._add(kinds, fastener_text(fastener), lambda k=kind: self._do(change.set_kind, joint, k, self._t))
