@@ -19,6 +19,7 @@ from oddbolt.ui.window import Window
 if TYPE_CHECKING:
     import argparse
 
+    from oddbolt.model.refusal import Refusal
     from oddbolt.store.document import Document
     from oddbolt.store.twin import LeftOut
 
@@ -27,21 +28,10 @@ REFUSED = 2
 
 
 def open_demo(folder: Path) -> Document:
-    """The demo as a working document of its own; what was done to it stays. A new edition of the demo is a new file."""
-    import hashlib
-    from importlib.resources import as_file, files
+    """The demo as a working document of its own in the data folder; see `session.documents`."""
+    from oddbolt.session import documents
 
-    from oddbolt.store.document import Document
-    from oddbolt.store.twin import import_json
-
-    with as_file(files("oddbolt").joinpath("demo")) as source:
-        record = source / "dunlin-2.json"
-        edition = hashlib.sha256(record.read_bytes()).hexdigest()[:8]
-        target = folder / "demo" / f"dunlin-2-{edition}.oddbolt"
-        if target.exists():
-            return Document.open(target)
-        target.parent.mkdir(parents=True, exist_ok=True)
-        return import_json(record, target)[0]
+    return documents.open_demo(folder)
 
 
 def _options(arguments: Sequence[str]) -> argparse.Namespace:
@@ -72,10 +62,10 @@ class Program:
         self.window.show()
 
     def begin(self) -> None:
-        """Open what was asked for and fill the window; a refusal ends the program with its message."""
+        """Open what was asked for and fill the window; what was refused is told in it."""
         from oddbolt.model.folders import data_folder
         from oddbolt.model.refusal import Refusal
-        from oddbolt.session.documents import open_document
+        from oddbolt.session.documents import demo_folder
         from oddbolt.ui.background.errors import listen
         from oddbolt.ui.theme.language import use_language_of_dialogs
         from oddbolt.words.translate import use_system_language
@@ -84,21 +74,44 @@ class Program:
         listen(self._tell_of_error)
         options = _options(self.arguments)
         folder = data_folder()
-        is_demo = options.demo or options.file is None
         try:
-            document = open_demo(folder) if is_demo else open_document(options.file, None, folder,
-                                                                                  self.left_out.extend)
-        except Refusal as refusal:
+            document, told = self._document(options, folder)
+        except Refusal as refusal:  # nothing at all can be opened, or nobody is there to be told in a window
             from oddbolt.words.refusals import refusal_text
             from oddbolt.words.terminal import say
 
             say(f"odd-bolt: {refusal_text(refusal)}", file=sys.stderr)
             self.app.exit(REFUSED)
             return
+        is_demo = document.path.parent == demo_folder(folder)
         self._fill(document, folder, state=DEMO_STATE if is_demo else "",
                    simulated=is_demo or options.simulated_bench)  # never unasked beside a record of something real
+        if options.file is None and not options.demo and is_demo:
+            self.window.show_workspace("prepare")  # nothing was open before: begin, open, or look at the demo
+        if told is not None:
+            self.window.files.tell_refused(*told)
         if options.shot:
             self._take_picture(options.shot)
+
+    def _document(self, options: argparse.Namespace, folder: Path) -> tuple[Document, tuple[Path, Refusal] | None]:
+        """What was asked for, else the last one that was open, else the demo; and what was refused on the way."""
+        from oddbolt.model.refusal import Refusal
+        from oddbolt.session.documents import open_document
+        from oddbolt.store import recent
+
+        wanted = options.file
+        if wanted is None and not options.demo:
+            wanted = next(iter(recent.recent()), None)
+        if wanted is None:
+            return open_demo(folder), None
+        try:
+            document = open_document(wanted, None, folder, self.left_out.extend)
+        except Refusal as refusal:
+            if options.shot:
+                raise
+            return open_demo(folder), (wanted, refusal)
+        recent.was_opened(document.path)
+        return document, None
 
     def _fill(self, document: Document, folder: Path, *, state: str, simulated: bool) -> None:
         from oddbolt.session.session import Session

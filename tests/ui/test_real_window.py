@@ -9,6 +9,9 @@ import sys
 
 import pytest
 
+from oddbolt.model import exchange
+from oddbolt.store.document import Document
+
 PROGRAM = """
 import sys
 from PySide6.QtCore import Qt, QTimer
@@ -85,9 +88,55 @@ def test_run_demo_draws_a_picture_without_a_display(tmp_path):
     assert run.returncode == 0 and (tmp_path / "a.png").stat().st_size > 100_000
 
 
-def test_the_window_refuses_a_bad_file_at_the_start(tmp_path):
+def start(tmp_path, *arguments, code=""):
+    """The program as it is started, in folders of its own; `code` runs when the window has been filled."""
+    environment = {**os.environ, "XDG_DATA_HOME": str(tmp_path / "data"), "XDG_STATE_HOME": str(tmp_path / "state"),
+                   "QT_QPA_PLATFORM": "offscreen"}
+    program = f"""
+import sys
+from PySide6.QtCore import QTimer
+from oddbolt import app
+from oddbolt.ui.window import Window
+fill = Window.fill
+def filled(self, *args, **keys):
+    fill(self, *args, **keys)
+    QTimer.singleShot(300, lambda: look(self))
+def look(window):
+    room = next(name for name, room in window.built.items() if room is window.stack.currentWidget())
+    message = window.message.text() + "|" + window.message.informativeText() if hasattr(window, "message") else ""
+    print(window.session.path.name, room, message)
+    {code or "pass"}
+    window.close()
+Window.fill = filled
+sys.exit(app.run(sys.argv[1:]))
+"""
+    return subprocess.run([sys.executable, "-c", program, *map(str, arguments)], env=environment, capture_output=True,
+                          text=True, timeout=90, check=False)
+
+
+def test_a_file_that_cannot_be_opened_is_told_in_the_window(tmp_path):
     (tmp_path / "bad.json").write_text("{")
-    environment = {**os.environ, "XDG_DATA_HOME": str(tmp_path), "QT_QPA_PLATFORM": "offscreen"}
-    run = subprocess.run([sys.executable, "-m", "oddbolt", str(tmp_path / "bad.json")], env=environment,
-                         capture_output=True, text=True, timeout=60, check=False)
+    for name, reason in (("bad.json", "not JSON"), ("missing.oddbolt", "no such file")):
+        run = start(tmp_path, tmp_path / name)
+        assert run.returncode == 0 and "Traceback" not in run.stderr, run.stderr
+        assert run.stdout.startswith("dunlin-2-") and f"{name} was not opened" in run.stdout and reason in run.stdout
+    run = start(tmp_path, tmp_path / "bad.json", "--shot", tmp_path / "a.png")  # nobody is there to read a window
     assert run.returncode == 2 and "not JSON" in run.stderr and "Traceback" not in run.stderr
+
+
+def test_a_plain_start_opens_what_was_open_last_or_offers_to_begin(tmp_path, example):
+    first = start(tmp_path)
+    assert first.stdout.startswith("dunlin-2-") and first.stdout.split()[1] == "prepare", first.stderr
+    Document.create(tmp_path / "own.oddbolt", exchange.from_json(example)).close()
+    assert start(tmp_path, tmp_path / "own.oddbolt").stdout.split() == ["own.oddbolt", "log"]
+    assert start(tmp_path).stdout.split() == ["own.oddbolt", "log"]
+    (tmp_path / "own.oddbolt").unlink()
+    assert start(tmp_path).stdout.split()[1] == "prepare"
+    (tmp_path / "state" / "odd-bolt" / "recent.json").write_bytes(b"\xff[[[")
+    assert start(tmp_path).stdout.split()[1] == "prepare"
+
+
+def test_two_plain_starts_at_once_are_two_demos(tmp_path):
+    other = "[sys.executable, '-m', 'oddbolt', '--demo', '--shot', os.environ['XDG_DATA_HOME'] + '/b.png']"
+    run = start(tmp_path, "--demo", code=f"import subprocess, os; print(subprocess.run({other}).returncode)")
+    assert run.stdout.split()[-1] == "0" and len(list((tmp_path / "data/odd-bolt/demo").glob("*.oddbolt"))) == 2

@@ -17,10 +17,10 @@ from oddbolt.model.label import TEXT, Label
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Answer, LogEntry, Opinion, Tool, View
 from oddbolt.store.document import APPLICATION_ID, Document
+from oddbolt.store.file.migrations import MIGRATIONS, migrate_through
+from oddbolt.store.file.rows import rows_of
+from oddbolt.store.file.sums import LAYOUTS
 from oddbolt.store.files import read_teardown, write_whole
-from oddbolt.store.migrations import MIGRATIONS, migrate_through
-from oddbolt.store.rows import rows_of
-from oddbolt.store.sums import LAYOUTS
 from oddbolt.store.twin import export_json, import_json
 from tests.oracles.random_devices import random_device
 
@@ -148,7 +148,7 @@ def test_an_older_layout_is_upgraded_on_a_copy_kept_beside_it(path, example, tmp
     def add_a_table(db):
         db.execute("CREATE TABLE later (x)")
 
-    monkeypatch.setattr("oddbolt.store.migrations.MIGRATIONS", (*MIGRATIONS, ("a later table", add_a_table)))
+    monkeypatch.setattr("oddbolt.store.file.migrations.MIGRATIONS", (*MIGRATIONS, ("a later table", add_a_table)))
     monkeypatch.setattr("oddbolt.store.document.MIGRATIONS", (*MIGRATIONS, ("a later table", add_a_table)))
     with pytest.raises(Refusal, match="older-layout"):
         Document.open(path, read_only=True)
@@ -168,7 +168,7 @@ def test_a_migration_that_fails_changes_nothing(path, example, monkeypatch):
         db.execute("CREATE TABLE later (x)")
         raise sqlite3.OperationalError("no room")
 
-    monkeypatch.setattr("oddbolt.store.migrations.MIGRATIONS", (*MIGRATIONS, ("breaks", break_off)))
+    monkeypatch.setattr("oddbolt.store.file.migrations.MIGRATIONS", (*MIGRATIONS, ("breaks", break_off)))
     monkeypatch.setattr("oddbolt.store.document.MIGRATIONS", (*MIGRATIONS, ("breaks", break_off)))
     with pytest.raises(Refusal, match="no room"):
         Document.open(path)

@@ -26,13 +26,13 @@ from oddbolt.model.refusal import Refusal
 from oddbolt.model.shapes import specs
 from oddbolt.model.things import Teardown
 from oddbolt.model.touched import Touched
-from oddbolt.store import ledger
-from oddbolt.store.hold import Hold, open_regular
-from oddbolt.store.ledger import CommandText, Damage, Ledger
-from oddbolt.store.migrations import MIGRATIONS, migrate, schema_of
-from oddbolt.store.photos import DAMAGED, photo_in, photo_names_in, thumb_in
-from oddbolt.store.rows import SECTIONS, after_rows, differences, dump, rows_of, teardown_from, touched
-from oddbolt.store.sums import LAYOUTS, photo_sum, thumb_sum
+from oddbolt.store.file import ledger
+from oddbolt.store.file.hold import Hold, open_regular
+from oddbolt.store.file.ledger import CommandText, Damage, Ledger
+from oddbolt.store.file.migrations import MIGRATIONS, migrate, schema_of
+from oddbolt.store.file.photos import DAMAGED, photo_in, photo_names_in, thumb_in
+from oddbolt.store.file.rows import SECTIONS, after_rows, differences, dump, rows_of, teardown_from, touched
+from oddbolt.store.file.sums import LAYOUTS, photo_sum, thumb_sum
 
 APPLICATION_ID = 0x4F444254  # "ODBT", in the file's header at byte 68
 SUFFIX = ".oddbolt"

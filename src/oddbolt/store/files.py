@@ -9,7 +9,7 @@ from pathlib import Path
 from oddbolt.model import exchange
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Teardown
-from oddbolt.store.hold import open_regular
+from oddbolt.store.file.hold import open_regular
 
 SQLITE_MAGIC = b"SQLite format 3\x00"
 LARGEST_BYTES = 500_000_000  # of an exchange file or a photograph

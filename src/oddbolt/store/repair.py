@@ -25,10 +25,10 @@ from oddbolt.model.refusal import Refusal
 from oddbolt.model.repaired import BY_COMMANDS, BY_ROWS, BY_SCRAPS, WHOLE, Repaired
 from oddbolt.model.things import Teardown
 from oddbolt.store.document import UNSOUND, Document, take_history
+from oddbolt.store.file.ledger import COLUMNS, CommandText, Damage, Ledger, changes_of, command_of, rows_in
+from oddbolt.store.file.photos import DAMAGED, photo_in, thumb_in
+from oddbolt.store.file.rows import Place, apply, teardown_from
 from oddbolt.store.files import SQLITE_MAGIC
-from oddbolt.store.ledger import COLUMNS, CommandText, Damage, Ledger, changes_of, command_of, rows_in
-from oddbolt.store.photos import DAMAGED, photo_in, thumb_in
-from oddbolt.store.rows import Place, apply, teardown_from
 
 LOST_IN_FILE = re.compile(r"\$\.(\w+)\[(\d+)\]")
 HEADER, PAGE_BYTES = 100, 4096

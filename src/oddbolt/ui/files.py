@@ -6,11 +6,14 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QFileDialog, QMessageBox
+from PySide6.QtCore import Qt, QUrl
+from PySide6.QtGui import QDesktopServices
+from PySide6.QtWidgets import QFileDialog, QMenu, QMessageBox
 
 from oddbolt.model.refusal import Refusal
 from oddbolt.session.documents import free_path
 from oddbolt.ui.background.jobs import Jobs
+from oddbolt.ui.pieces.sheet import tip
 from oddbolt.words.refusals import advice_text, reason_text, refusal_text
 from oddbolt.words.translate import tr
 
@@ -37,23 +40,126 @@ class Files:
         if name:
             self.open_path(Path(name))
 
-    def open_path(self, path: Path) -> bool:
-        """Open another teardown; what is open stays untouched when it is refused, and a message says why."""
+    def open_path(self, path: Path, *, anew: bool = False) -> bool:
+        """Open another teardown; what is open stays untouched when it is refused, and a message says why. What is open
+        here already comes to the front; an exchange file that was taken in before asks which copy is meant, unless it
+        is to be taken in `anew`."""
         from oddbolt.session.documents import open_document
+        from oddbolt.store import recent
+        from oddbolt.store.files import is_document
 
+        if self._is_open_here(path):
+            self._window.raise_()
+            self._window.activateWindow()
+            self._window.say(tr("{0} is open here").format(path.name))
+            return True
+        is_exchange = path.suffix == ".json" and not is_document(path)
+        copy = recent.taken_into(path) if is_exchange and not anew else None
+        if copy is not None:
+            self._ask_which_copy(path, copy)
+            return False
         left_out: list[LeftOut] = []
         try:
             document = open_document(path, None, self.folder, left_out.extend)
         except Refusal as refusal:
-            where = f"{path}, {refusal.path}" if refusal.path.startswith("$") else refusal.path
-            lines = [f"{where}: {reason_text(refusal)}.", f"{advice}." if (advice := advice_text(refusal)) else ""]
-            repair = (tr("Repair…"), lambda: self.ask_repair(path)) if refusal.code == "document-damaged" else None
-            self._window.tell(tr("{0} was not opened").format(path.name), "\n".join(line for line in lines if line),
-                              offer=repair)
+            self.tell_refused(path, refusal)
             return False
         self._window.session.switch_to(document)
+        if is_exchange:
+            recent.was_taken(path, document.path)
+        recent.was_opened(document.path)
         self.tell_left_out(left_out)
         return True
+
+    def tell_refused(self, path: Path, refusal: Refusal) -> None:
+        """Why a file was not opened, and the way to mend it where there is one."""
+        where = f"{path}, {refusal.path}" if refusal.path.startswith("$") else refusal.path
+        lines = [f"{where}: {reason_text(refusal)}.", f"{advice}." if (advice := advice_text(refusal)) else ""]
+        repair = (tr("Repair…"), lambda: self.ask_repair(path)) if refusal.code == "document-damaged" else None
+        self._window.tell(tr("{0} was not opened").format(path.name), "\n".join(line for line in lines if line),
+                          offer=repair)
+
+    def show_demo(self) -> None:
+        """The demo, to look around in; what is open meanwhile is on disk."""
+        from oddbolt.session.documents import demo_folder, open_demo
+
+        session = self._window.session
+        if session.path.parent != demo_folder(self.folder):
+            try:
+                session.switch_to(open_demo(self.folder))
+            except Refusal as refusal:
+                self._window.tell(tr("The demo was not opened"), refusal_text(refusal))
+                return
+        self._window.show_workspace("log")
+
+    def _is_open_here(self, path: Path) -> bool:
+        try:
+            return path.samefile(self._window.session.path)
+        except (OSError, ValueError):
+            return False
+
+    def _ask_which_copy(self, source: Path, copy: Path) -> None:
+        """An exchange file becomes a document of its own; opened again, the work in that one may be what is meant."""
+        box = QMessageBox(QMessageBox.Icon.Question, tr("Which copy?"), tr("Which copy?"),
+                          QMessageBox.StandardButton.Cancel, self._window)
+        box.setTextFormat(Qt.TextFormat.PlainText)
+        box.setInformativeText(tr("{0} was taken into {1} before. What was done there is not in {0}.").format(
+            source.name, copy.name))
+        box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        box.addButton(tr("Open {0}").format(copy.name), QMessageBox.ButtonRole.AcceptRole).clicked.connect(
+            lambda _: self.open_path(copy))
+        box.addButton(tr("Take it in again"), QMessageBox.ButtonRole.ActionRole).clicked.connect(
+            lambda _: self.open_path(source, anew=True))
+        self.asked = box
+        box.open()
+
+    def fill_recent(self, menu: QMenu) -> None:
+        """Documents that were open last, as the menu is opened."""
+        from oddbolt.store.recent import recent
+
+        menu.clear()
+        for path in recent():
+            action = menu.addAction(path.name.replace("&", "&&"))
+            action.setToolTip(tip(str(path)))
+            action.setEnabled(not self._is_open_here(path))
+            action.triggered.connect(lambda _=False, path=path: self.open_path(path))
+        if menu.isEmpty():
+            menu.addAction(tr("None yet")).setEnabled(False)
+
+    def ask_copy(self) -> None:
+        """The whole document with its history and photographs under another name; this one stays open."""
+        session = self._window.session
+        start = session.path.with_name(tr("{0} copy").format(session.path.stem) + ".oddbolt")
+        name, _ = QFileDialog.getSaveFileName(self._window, tr("Save a copy"), str(start), teardowns())
+        if not name:
+            return
+        target = Path(name if name.endswith(".oddbolt") else f"{name}.oddbolt")
+        try:
+            session.document.copy_to(target)
+        except Refusal as refusal:
+            self._window.tell(tr("No copy was saved"), refusal_text(refusal))
+            return
+        self._window.say(tr("Copied to {0}").format(target))
+
+    def ask_name(self) -> None:
+        from oddbolt.ui.correcting.asking import AskText
+
+        AskText(self._window, tr("Name of the file"), self._window.session.path.stem, self.rename)
+
+    def rename(self, name: str) -> None:
+        from oddbolt.session.documents import rename
+        from oddbolt.store import recent
+
+        try:
+            rename(self._window.session, name)
+        except Refusal as refusal:
+            self._window.tell(tr("It keeps its name"), refusal_text(refusal))
+            return
+        recent.was_opened(self._window.session.path)
+
+    def show_folder(self) -> None:
+        """The folder of the document, in the system's own view of it."""
+        QDesktopServices.openUrl(QUrl.fromLocalFile(str(self._window.session.path.parent)))
 
     def tell_left_out(self, left_out: Sequence[LeftOut]) -> None:
         """Which photographs did not come along; nothing where all did."""
@@ -101,7 +207,10 @@ class Files:
         except Refusal as refusal:
             self._window.tell(tr("No new teardown was begun"), refusal_text(refusal))
             return
+        from oddbolt.store import recent
+
         session.switch_to(document)
+        recent.was_opened(document.path)
         self._window.show_workspace("log")
         self._window.log.canvas.setFocus()
 

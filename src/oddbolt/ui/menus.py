@@ -49,7 +49,14 @@ class Menus:
     def _file(self) -> None:
         menu, window, files = self._menu(tr("&File")), self._window, self._files
         states = window.log.states
+        self._add(menu, "new", tr("&New…"), QKeySequence.StandardKey.New, lambda: window.show_workspace("prepare"))
         self._add(menu, "open", tr("&Open…"), QKeySequence.StandardKey.Open, files.ask_open)
+        self.recent = menu.addMenu(tr("Open &recent"))
+        self.recent.aboutToShow.connect(lambda: files.fill_recent(self.recent))
+        self._add(menu, "copy", tr("&Save a copy…"), QKeySequence.StandardKey.SaveAs, files.ask_copy)
+        self._add(menu, "rename", tr("Rena&me…"), None, files.ask_name)
+        self._add(menu, "folder", tr("Show in its &folder"), None, files.show_folder)
+        menu.addSeparator()
         self._add(menu, "photo", tr("Add a &photo…"), QKeySequence("Ctrl+Shift+P"), files.add_photo)
         self._add(menu, "paste", tr("&Paste a photo"), QKeySequence("Ctrl+Shift+V"), states.paste)
         self._add(menu, "watch", tr("&Watch a folder for photos…"), None, files.watch)

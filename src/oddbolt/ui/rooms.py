@@ -34,6 +34,8 @@ class Rooms(Shell):
     bench: BenchInstruments | None
     folder: Path  # where new work lives
     ask_earlier: Callable[[], object]  # for an earlier model to begin from
+    ask_open: Callable[[], object]
+    show_demo: Callable[[], object]
     begin: Callable[..., object]  # a teardown that was prepared
     first_state: str
     ahead: Ahead | None = None  # the photograph shown first, being decoded
@@ -83,6 +85,8 @@ class Rooms(Shell):
 
             room = PreparePanel(folder, self.ask_earlier, bench.strap if bench else None)
             room.begun.connect(self.begin)
+            room.open_asked.connect(self.ask_open)
+            room.demo_asked.connect(self.show_demo)
             return room
         if name == "log":
             from oddbolt.ui.log.panel import LogPanel

@@ -50,6 +50,7 @@ class Window(Rooms):
         self.session, self.bench, self.first_state, self.ahead = session, bench, state, ahead
         self.files, self.help, self.folder = Files(self, folder), Help(self), folder
         self.ask_earlier, self.begin = self.files.ask_earlier, self.files.begin
+        self.ask_open, self.show_demo = self.files.ask_open, self.files.show_demo
         self.choose_photo = choose_photo or self.files.ask_photo
         self.setWindowIcon(window_icon())
         self.figure = OddBoltFigure(self._colours)

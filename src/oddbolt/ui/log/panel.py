@@ -176,6 +176,7 @@ class LogPanel(LogPieces):
         if view is None:
             self.state.setText(tr("No photograph yet"))
             self.say(tr("Press N to add the first photograph, or V for the camera"))
+            self.canvas.show_photo(QImage())  # nothing of another device stays to be seen
         else:
             if self.states.side:
                 self.side.setCurrentIndex(self.side.findData(self.states.side))

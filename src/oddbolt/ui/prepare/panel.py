@@ -41,6 +41,8 @@ LOOKED_INTO = 20  # earlier teardowns, at most
 class PreparePanel(QWidget):
     """A form that asks for nothing it can do without: Begin works at once."""
 
+    open_asked = Signal()
+    demo_asked = Signal()
     begun = Signal(object, object)  # a Preparation, and the earlier teardown or None
 
     def __init__(self, folder: Path, choose_earlier: Callable[[], Path | None],
@@ -101,6 +103,13 @@ class PreparePanel(QWidget):
         right.addWidget(self.cautions)
         right.addWidget(self.problem)
         right.addWidget(self.begin)
+        others = QHBoxLayout()
+        for button, asked in ((QPushButton(tr("Open a teardown…")), self.open_asked),
+                              (QPushButton(tr("Look at the demo")), self.demo_asked)):
+            button.setObjectName("big")
+            button.clicked.connect(lambda _, asked=asked: asked.emit())
+            others.addWidget(button)
+        right.addLayout(others)
         for button in (self.earlier, self.test_strap):
             button.setObjectName("big")
         self.begin.setObjectName("go")

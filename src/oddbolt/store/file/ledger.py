@@ -16,8 +16,8 @@ from typing import Any
 from msgspec import Struct
 
 from oddbolt.model.label import Label
-from oddbolt.store.rows import Place, RowChange, apply, dump
-from oddbolt.store.sums import LAYOUTS, link, row_sum, seam, total_of, written
+from oddbolt.store.file.rows import Place, RowChange, apply, dump
+from oddbolt.store.file.sums import LAYOUTS, link, row_sum, seam, total_of, written
 
 BEGUN = Label("begun")
 FOLDS_FROM = 50  # commands that are folded when the document is closed; fewer are as quickly read

@@ -9,7 +9,7 @@ from collections.abc import Callable
 from contextlib import closing
 
 from oddbolt.model.label import TEXT, Label
-from oddbolt.store.sums import LAYOUTS, link, photo_sum, seam, thumb_sum, total_of
+from oddbolt.store.file.sums import LAYOUTS, link, photo_sum, seam, thumb_sum, total_of
 
 
 def _first_layout(db: sqlite3.Connection) -> None:

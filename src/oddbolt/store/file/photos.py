@@ -5,7 +5,7 @@ from __future__ import annotations
 import sqlite3
 from hashlib import sha256
 
-from oddbolt.store.sums import photo_sum, thumb_sum
+from oddbolt.store.file.sums import photo_sum, thumb_sum
 
 DAMAGED = b"damaged"  # this very object: there is such a name, and what it points to is not what was kept
 
