@@ -5,9 +5,10 @@ from __future__ import annotations
 import csv
 
 import pytest
-from PySide6.QtCore import QObject, QPoint, Qt
+from PySide6.QtCore import QObject, QPoint, QPointF, Qt
+from PySide6.QtGui import QWheelEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QFileDialog
+from PySide6.QtWidgets import QApplication, QFileDialog
 
 from oddbolt.rules.policies import KEEP
 from oddbolt.session.verbs.entries import note
@@ -48,6 +49,43 @@ def test_performed_and_best_stand_on_one_scale(demo):
     assert sequence.performed.px_per_s == sequence.planned.px_per_s
     assert "As performed: 46 steps" in sequence.figures.text() and "proven" in sequence.figures.text()
     assert len(sequence.performed._operations) == 79
+
+
+def test_the_whole_work_fits_and_is_zoomed_by_wheel_and_keys(demo):
+    """At first nothing is out of sight to the right; the scale stays common to both."""
+    sequence = demo.sequence
+    at(demo, "battery")
+    bar = sequence.area.horizontalScrollBar()
+    assert bar.maximum() == 0 and sequence.performed.picture.width <= sequence.area.viewport().width()
+    fits = sequence.planned.px_per_s
+    sequence.planned.setFocus()
+    for key in (K.Key_Plus, K.Key_Plus, K.Key_Plus):
+        QTest.keyClick(sequence.planned, key)
+    assert sequence.planned.px_per_s == sequence.performed.px_per_s == pytest.approx(fits * 1.25 ** 3)
+    demo.resize(1200, 780)
+    settle()
+    assert sequence.planned.px_per_s == pytest.approx(fits * 1.25 ** 3)  # what was chosen by hand stays
+    wheel = QWheelEvent(QPointF(300, 60), QPointF(300, 60), QPoint(), QPoint(0, -120), Qt.MouseButton.NoButton, CTRL,
+                        Qt.ScrollPhase.NoScrollPhase, False)
+    QApplication.sendEvent(sequence.planned, wheel)
+    assert sequence.planned.px_per_s == pytest.approx(fits * 1.25 ** 3 / 1.15)
+    QTest.keyClick(sequence.planned, K.Key_0)
+    settle()
+    assert bar.maximum() == 0
+
+
+def test_what_is_too_narrow_for_its_name_is_read_in_the_list_and_chosen_with_it(demo):
+    sequence = demo.sequence
+    at(demo, "battery")
+    rows = [sequence.in_order.topLevelItem(n) for n in range(sequence.in_order.topLevelItemCount())]
+    assert [row.text(0) for row in rows] == [str(n + 1) for n in range(len(names(demo)))]
+    assert len({row.text(1) for row in rows}) > 5 and all(row.text(2) for row in rows)
+    sequence.in_order.setCurrentItem(rows[4])
+    assert sequence.planned.chosen == 4
+    QTest.mouseClick(sequence.planned, LEFT, pos=spot(sequence.planned, 1))
+    assert sequence.planned.chosen == 1 and sequence.in_order.currentItem().text(0) == "2"
+    sequence.performed.choose(7)  # the list goes over to the lanes that are used
+    assert sequence.in_order.topLevelItemCount() == 79 and sequence.in_order.currentItem().text(0) == "8"
 
 
 def test_targets_are_chosen_by_clicking_parts(demo):
@@ -220,6 +258,9 @@ def test_names_stay_and_the_chosen_comes_in_sight(demo):
     sequence = demo.sequence
     view, bar = sequence.performed, sequence.area.horizontalScrollBar()
     view.setFocus()
+    for _ in range(4):
+        QTest.keyClick(view, K.Key_Plus)
+    settle()
     for _ in range(len(view._operations)):
         QTest.keyClick(view, K.Key_Right)
     assert view.chosen == len(view._operations) - 1 and bar.value() > 0

@@ -65,9 +65,36 @@ class LanesPicture:
             if previous is not None:
                 self._between(painter, previous, item)
             previous = item
-        for item in self.lanes.items:
-            self._bar(painter, item, item.place == chosen)
+        unnamed = [item for item in self.lanes.items if not self._bar(painter, item, item.place == chosen)]
+        self._numbers(painter, unnamed)
         painter.setOpacity(1.0)
+
+    def _numbers(self, painter: QPainter, unnamed: list[LaneItem]) -> None:
+        """What is too narrow for its name gets its place in the sequence: in the bar, else beside it, where there is
+        room before the next one on its lane."""
+        font = QFont(painter.font())
+        small = QFont(font)
+        small.setPointSizeF(font.pointSizeF() * 0.8)
+        painter.setFont(small)
+        painter.setPen(QColor(self.palette.ink))
+        lefts: dict[str, list[float]] = {}
+        for item in self.lanes.items:
+            lefts.setdefault(item.tool, []).append(self.box(item).left())
+        free: dict[str, float] = {}
+        for item in unnamed:
+            text, box = str(item.place + 1), self.box(item)
+            wide = painter.fontMetrics().horizontalAdvance(text)
+            if wide <= box.width() - 2:
+                painter.setPen(QColor(self.palette.on_dark if item.kind == "lift" else self.palette.on_light))
+                painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+                continue
+            left = box.right() + 2
+            following = next((x for x in lefts[item.tool] if x > box.left()), None)
+            if left >= free.get(item.tool, 0.0) and (following is None or left + wide <= following):
+                painter.setPen(QColor(self.palette.ink))
+                painter.drawText(QRectF(left, box.y(), wide + 1, box.height()), Qt.AlignmentFlag.AlignVCenter, text)
+                free[item.tool] = left + wide + 2
+        painter.setFont(font)
 
     def _grid(self, painter: QPainter) -> None:
         p = self.palette
@@ -131,7 +158,8 @@ class LanesPicture:
             painter.setPen(QPen(QColor(p.accent), 1.2, Qt.PenStyle.DashLine))
             painter.drawLine(QLineF(x, HEAD, x, self.height - 4))
 
-    def _bar(self, painter: QPainter, item: LaneItem, chosen: bool) -> None:
+    def _bar(self, painter: QPainter, item: LaneItem, chosen: bool) -> bool:
+        """Whether there was room for its name."""
         p = self.palette
         fills = {"screws": p.screws, "lift": p.lift, "plug": p.plug, "glue": p.glue, "film": p.film}
         fill = fills.get(item.kind, p.act)
@@ -146,10 +174,12 @@ class LanesPicture:
         text = self.name_of(item.place)
         font = QFont(painter.font())
         painter.setFont(font)
-        if painter.fontMetrics().horizontalAdvance(text[:4]) + 8 < box.width():
+        named = painter.fontMetrics().horizontalAdvance(text[:4]) + 8 < box.width()
+        if named:
             painter.setPen(QColor(p.on_dark if item.kind == "lift" else p.on_light))
             shown = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(box.width()) - 6)
             painter.drawText(box.adjusted(3, 0, -3, 0), Qt.AlignmentFlag.AlignVCenter, shown)
+        return named
 
 
 def lanes_svg(pictures: list[tuple[str, LanesPicture]]) -> bytes:

@@ -1,8 +1,9 @@
 """The working document: one SQLite file that is always on disk as far as it has been acknowledged.
 
-An act is one row of `store.ledger`, on disk before it is acknowledged. Photographs are stored once by their SHA-256, by
-which they are checked when they are read; names point to them; thumbnails lie apart, so that a list of states never
-reads the photographs. What is wrong with a file ends here as a Refusal, never as an error of whoever reads it.
+An act is one row of `store.file.ledger`, on disk before it is acknowledged. Photographs are stored once by their
+SHA-256, by which they are checked when they are read; names point to them; thumbnails lie apart, so that a list of
+states never reads the photographs. What is wrong with a file ends here as a Refusal, never as an error of whoever reads
+it.
 """
 
 from __future__ import annotations

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QEvent, QPointF, QRect, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QFont, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
 from PySide6.QtWidgets import QToolTip, QWidget
 
 from oddbolt.paint.lanes import GUTTER, TITLE, LanesPicture
@@ -19,7 +19,7 @@ from oddbolt.words.figures import duration_text
 from oddbolt.words.names import tool_name
 from oddbolt.words.translate import tr
 
-LEAST_SCALE, MOST_SCALE = 0.3, 20.0
+LEAST_SCALE, MOST_SCALE = 0.005, 20.0
 
 
 class LanesView(QWidget):
@@ -27,6 +27,7 @@ class LanesView(QWidget):
 
     item_chosen = Signal(int)
     dropped = Signal(int, int)  # from, before which
+    zoomed = Signal(float)  # by how much; 0: so that all of it fits
     hovered = Signal(int, int)  # dragged item, place it would come to
 
     def __init__(self, session: Session, palette: Palette, *, movable: bool) -> None:
@@ -43,7 +44,7 @@ class LanesView(QWidget):
         self.stale = False
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(tr("The plan, tool by tool") if movable else tr("As performed, tool by tool"))
-        self.setAccessibleDescription(tr("Left and right choose an operation, plus and minus zoom") + (
+        self.setAccessibleDescription(tr("Left and right choose an operation, plus and minus zoom, 0 fits all") + (
             tr(", Ctrl with left or right moves it") if movable else ""))
 
     def show_sequence(self, structure: Structure, counted: Count | None, title: str) -> None:
@@ -129,9 +130,23 @@ class LanesView(QWidget):
                 now = self.chosen if self.chosen is not None else -1
                 self.choose(max(0, min(len(self._operations) - 1, now + step)))
         elif event.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Minus):
-            self.set_scale(self.px_per_s * (1.25 if event.key() == Qt.Key.Key_Plus else 0.8))
+            self.zoomed.emit(1.25 if event.key() == Qt.Key.Key_Plus else 0.8)
+        elif event.key() == Qt.Key.Key_0:
+            self.zoomed.emit(0.0)
         else:
             super().keyPressEvent(event)
+
+    def wheelEvent(self, event: QWheelEvent) -> None:  # noqa: N802
+        """With Ctrl it zooms; without, whoever holds the view scrolls."""
+        if event.modifiers() & Qt.KeyboardModifier.ControlModifier and event.angleDelta().y():
+            self.zoomed.emit(1.15 if event.angleDelta().y() > 0 else 1 / 1.15)
+            event.accept()
+        else:
+            event.ignore()
+
+    @property
+    def operations(self) -> tuple[Operation, ...]:
+        return self._operations
 
     def choose(self, place: int) -> None:
         self.chosen = place

@@ -7,7 +7,8 @@ from functools import partial
 from pathlib import Path
 
 from msgspec.structs import replace
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
@@ -35,6 +36,7 @@ from oddbolt.ui.background.answer import Answer
 from oddbolt.ui.pieces.sheet import Echo, bring_in_sight, label, lay_out, scrolled, sheet
 from oddbolt.ui.sequence.export import SVG, ask_export, sequence_csv
 from oddbolt.ui.sequence.found_list import FirmList, FoundList, Make, WhatIfList
+from oddbolt.ui.sequence.in_order import InOrder
 from oddbolt.ui.sequence.lanes import LanesView
 from oddbolt.ui.sequence.policies import Policies
 from oddbolt.ui.sequence.texts import Searched, figures_text, why_text
@@ -44,6 +46,7 @@ from oddbolt.words.names import name_of, names_of
 from oddbolt.words.translate import tr, within
 
 ID = Qt.ItemDataRole.UserRole
+BESIDE_LANES_PX = 216  # names of tools on the left, and room on the right
 
 
 class SequencePanel(Workspace):
@@ -73,6 +76,8 @@ class SequencePanel(Workspace):
         self._lists: tuple[FoundList, ...] = (self.what_if, self.firm)
         for found in self._lists:
             found.said.connect(lambda text, alarm: self.say(text, alarm=alarm))
+        self._zoomed_by_hand = False
+        self.in_order = InOrder(session)
         self.tabs = QTabWidget()
         self.echo = Echo()
         self.again = QPushButton(tr("Best order again"))
@@ -86,6 +91,9 @@ class SequencePanel(Workspace):
         self.again.clicked.connect(lambda _: self._take_best())
         self.cancel.clicked.connect(lambda _: self._cancel())
         self.export.clicked.connect(lambda _: ask_export(self, self._folder, self._written, self.say))
+        for view in (self.performed, self.planned):
+            view.zoomed.connect(self._zoom)
+            view.item_chosen.connect(lambda place, view=view: self.in_order.choose(view, place))
         self.planned.item_chosen.connect(self._item_chosen)
         for view in (self.performed, self.planned):
             view.item_chosen.connect(lambda place, view=view: _bring_in_sight(self.area, view, place))
@@ -123,7 +131,9 @@ class SequencePanel(Workspace):
         self.tabs.tabBar().setDrawBase(False)
         for named in (self.tabs, self.tabs.tabBar()):
             named.setAccessibleName(tr("Why, what is kept to, what if, and how firm"))
+        self.tabs.addTab(self.in_order, tr("List"))
         self.tabs.addTab(scrolled(self.words), tr("Why"))
+        self.tabs.setCurrentIndex(1)
         self.tabs.addTab(scrolled(self.policies), tr("Kept to"))
         self.tabs.addTab(self.what_if, tr("What if"))
         self.tabs.addTab(self.firm, tr("How firm"))
@@ -254,15 +264,36 @@ class SequencePanel(Workspace):
         structure = found.planner.structure if found is not None else self._session.derived.structure
         own = found is not None and self._sequence != list(found.plan.sequence)
         self.planned.show_sequence(structure, counted, tr("Your order") if own else tr("Best"))
-        longest = max(self.performed.total_s, self.planned.total_s, 1.0)
-        room = max(400, self.area.viewport().width() - 200)
-        for view in (self.performed, self.planned):
-            view.set_scale(max(1.2, room / longest))
+        if not self._zoomed_by_hand:
+            self._fit()
+        self.in_order.show_view(self.in_order.view or self.planned)
         self.again.setEnabled(own)
         self.export.setEnabled(counted is not None)
         self._tell_figures(counted)
         self._tell_policies(counted)
         self._tell_why()
+
+    def _fit(self) -> None:
+        """All of the longer one in the width there is: what a person sees first is the whole work."""
+        longest = max(self.performed.total_s, self.planned.total_s, 1.0)
+        room = max(200, self.area.viewport().width() - BESIDE_LANES_PX)
+        for view in (self.performed, self.planned):
+            view.set_scale(room / longest)
+
+    def _zoom(self, by: float) -> None:
+        """Both on one scale; 0 fits all of it."""
+        self._zoomed_by_hand = by > 0
+        if not by:
+            self._fit()
+            return
+        scale = self.planned.px_per_s * by
+        for view in (self.performed, self.planned):
+            view.set_scale(scale)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:  # noqa: N802 (Qt's name)
+        super().resizeEvent(event)
+        if not self._zoomed_by_hand:
+            QTimer.singleShot(0, self, self._fit)
 
     def _tell_policies(self, counted: Count | None) -> None:
         broken = breaches(self._found.planner.structure, counted) if self._found is not None and counted else ()

@@ -70,7 +70,7 @@ class ChosenThing(QFrame):
         for row, name, gesture in ((acts, tr("Release  {0}"), Gesture.RELEASE), (acts, tr("Lift  {0}"), Gesture.LIFT),
                                    (acts, tr("Swing  {0}"), Gesture.SWING), (more, tr("Photo  {0}"), Gesture.NEXT),
                                    (more, tr("Camera  {0}"), Gesture.CAMERA),
-                                   (more, tr("Came of it  {0}"), Gesture.OUTCOME)):
+                                   (more, tr("Outcome  {0}"), Gesture.OUTCOME)):
             button = QPushButton(name.format(BY_GESTURE[gesture]))
             button.setObjectName("big")
             button.clicked.connect(lambda _, g=gesture: self.asked.emit(g))
