@@ -122,7 +122,9 @@ def test_a_second_window_is_refused_and_the_first_goes_on(make_window):
     with pytest.raises(Refusal) as refused:
         Document.open(path)
     assert refused.value.code == "open-elsewhere"
-    assert window.files.open_path(path) is False and "another window" in window.message.informativeText()
+    other = path.with_name("other.oddbolt")
+    with Document.create(other, window.session.teardown):
+        assert window.files.open_path(other) is False and "another window" in window.message.informativeText()
     window.message.close()
     window.log.choose("cover")
     QTest.keyClick(window.log.canvas, Qt.Key.Key_L)

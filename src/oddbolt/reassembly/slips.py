@@ -6,6 +6,7 @@ from collections.abc import Mapping
 
 from oddbolt.catalog.tables import covering_kinds
 from oddbolt.knowledge.findings import Finding
+from oddbolt.model.naming import MARKED
 from oddbolt.model.things import Teardown, View
 
 OVER_MM, OVER_PX = 1.5, 12.0  # a mark this near a screw's lies over it; pixels where a photograph has no scale
@@ -18,10 +19,11 @@ def slips(teardown: Teardown, pictures: Mapping[str, str] | None = None) -> list
 
 
 def _blank_names(teardown: Teardown) -> list[Finding]:
-    """A name of nothing but blanks, or a part that was lifted without kind and name."""
+    """A name of nothing but blanks, or a part met at the bench that was lifted without kind and name."""
     lifted = {entry.thing for entry in teardown.log if entry.do == "remove"}
     found = [thing.id for thing in (*teardown.parts, *teardown.joints) if thing.name and not thing.name.strip()]
-    found += [part.id for part in teardown.parts if not part.name and not part.kind and part.id in lifted]
+    found += [part.id for part in teardown.parts if not part.name and not part.kind and part.id in lifted
+              and part.basis in MARKED]
     return [Finding(code="blank-name", thing=id_) for id_ in dict.fromkeys(found)]
 
 

@@ -34,7 +34,8 @@ def put_together(panel: LogPieces) -> None:
     middle = QHBoxLayout()
     middle.setSpacing(6)
     column = scrolled(panel.tools)
-    column.setFixedWidth(panel.tools.sizeHint().width() + 10)
+    # Its bar, where the column is higher than its place, takes nothing from the words.
+    column.setFixedWidth(panel.tools.sizeHint().width() + max(10, column.verticalScrollBar().sizeHint().width() + 2))
     middle.addWidget(column)
     middle.addWidget(panel.canvas, 1)
     left = QVBoxLayout()

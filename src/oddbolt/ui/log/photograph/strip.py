@@ -10,7 +10,7 @@ from PySide6.QtGui import QIcon, QKeyEvent, QPixmap
 from PySide6.QtWidgets import QListView, QListWidget, QListWidgetItem
 
 from oddbolt.model.refusal import Refusal
-from oddbolt.model.things import View
+from oddbolt.model.things import SIDES, View
 from oddbolt.session.session import Session
 from oddbolt.ui.background.photos import Thumbs
 from oddbolt.ui.pieces.sheet import tip
@@ -37,7 +37,8 @@ class Strip(QListWidget):
         self.setMovement(QListView.Movement.Static)
         self.setWrapping(False)
         self.setIconSize(PICTURE)
-        self.setGridSize(QSize(92, 56 + 6 + self.fontMetrics().height()))
+        widest = max(self.fontMetrics().horizontalAdvance(f"88 · {side_name(side)}") for side in SIDES)
+        self.setGridSize(QSize(max(92, widest + 12), 56 + 6 + self.fontMetrics().height()))
         self.setFixedHeight(56 + 28 + self.fontMetrics().height())
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setAccessibleName(tr("Strip of states"))

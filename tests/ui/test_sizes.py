@@ -1,0 +1,52 @@
+"""Usable on small screens and with large text: nothing needs more room than there is, and words stay whole."""
+
+from __future__ import annotations
+
+import pytest
+from PySide6.QtWidgets import QAbstractButton, QScrollArea
+
+from oddbolt.paint.palette import LIGHT
+from oddbolt.ui.rooms import ROOMS
+from oddbolt.ui.theme.style import dress
+from tests.ui_fixtures import settle
+
+
+@pytest.fixture
+def text_of(app):
+    yield lambda scale: dress(app, LIGHT, scale)
+    dress(app, LIGHT)
+
+
+def out_of_sight(room):
+    """Buttons that are cut by the window or by a column that scrolls up and down only."""
+    found = []
+    for one in room.findChildren(QAbstractButton):
+        if not one.isVisible() or not one.text():
+            continue
+        box = one.rect().translated(one.mapTo(room, one.rect().topLeft()))
+        holder = one.parentWidget()
+        while holder is not None and holder is not room and not isinstance(holder, QScrollArea):
+            holder = holder.parentWidget()
+        if isinstance(holder, QScrollArea):
+            port = holder.viewport()
+            box = one.rect().translated(one.mapTo(port, one.rect().topLeft()))
+            if box.left() < 0 or box.right() > port.width():
+                found.append((one.text(), "beside its column"))
+        elif not room.rect().contains(box):
+            found.append((one.text(), "beyond the window"))
+    return found
+
+
+@pytest.mark.parametrize(("scale", "width", "height"), [(1.0, 1024, 700), (1.5, 1280, 800), (1.5, 1366, 768)])
+def test_every_workspace_fits(demo, text_of, scale, width, height):
+    text_of(scale)
+    demo.resize(width, height)
+    for name in ROOMS:
+        demo.show_workspace(name)
+        settle()
+        demo.resize(width, height)
+        settle()
+        assert (demo.width(), demo.height()) == (width, height), name
+        need = demo.minimumSizeHint()
+        assert need.width() <= width and need.height() <= height, name
+        assert out_of_sight(demo.stack.currentWidget()) == [], name
