@@ -7,8 +7,7 @@ from functools import partial
 from pathlib import Path
 
 from msgspec.structs import replace
-from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QResizeEvent
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
@@ -34,6 +33,7 @@ from oddbolt.studies.orders import Orders
 from oddbolt.studies.policy_cost import ISOLATE, Price, prices
 from oddbolt.ui.background.answer import Answer
 from oddbolt.ui.pieces.sheet import Echo, bring_in_sight, label, lay_out, scrolled, sheet
+from oddbolt.ui.sequence.common_scale import CommonScale
 from oddbolt.ui.sequence.export import SVG, ask_export, sequence_csv
 from oddbolt.ui.sequence.found_list import FirmList, FoundList, Make, WhatIfList
 from oddbolt.ui.sequence.in_order import InOrder
@@ -46,7 +46,6 @@ from oddbolt.words.names import name_of, names_of
 from oddbolt.words.translate import tr, within
 
 ID = Qt.ItemDataRole.UserRole
-BESIDE_LANES_PX = 216  # names of tools on the left, and room on the right
 
 
 class SequencePanel(Workspace):
@@ -76,7 +75,6 @@ class SequencePanel(Workspace):
         self._lists: tuple[FoundList, ...] = (self.what_if, self.firm)
         for found in self._lists:
             found.said.connect(lambda text, alarm: self.say(text, alarm=alarm))
-        self._zoomed_by_hand = False
         self.in_order = InOrder(session)
         self.tabs = QTabWidget()
         self.echo = Echo()
@@ -84,6 +82,7 @@ class SequencePanel(Workspace):
         self.cancel = QPushButton(tr("Cancel"))
         self.export = QPushButton(tr("Export…"))
         self._build()
+        self.scale = CommonScale(self.area, (self.planned, self.performed))
         for signal in (self.objective.currentIndexChanged, self.hand.toggled):
             signal.connect(lambda _: self.search())
         self.policies.changed.connect(self.search)
@@ -92,7 +91,6 @@ class SequencePanel(Workspace):
         self.cancel.clicked.connect(lambda _: self._cancel())
         self.export.clicked.connect(lambda _: ask_export(self, self._folder, self._written, self.say))
         for view in (self.performed, self.planned):
-            view.zoomed.connect(self._zoom)
             view.item_chosen.connect(lambda place, view=view: self.in_order.choose(view, place))
         self.planned.item_chosen.connect(self._item_chosen)
         for view in (self.performed, self.planned):
@@ -264,36 +262,13 @@ class SequencePanel(Workspace):
         structure = found.planner.structure if found is not None else self._session.derived.structure
         own = found is not None and self._sequence != list(found.plan.sequence)
         self.planned.show_sequence(structure, counted, tr("Your order") if own else tr("Best"))
-        if not self._zoomed_by_hand:
-            self._fit()
+        self.scale.renew()
         self.in_order.show_view(self.in_order.view or self.planned)
         self.again.setEnabled(own)
         self.export.setEnabled(counted is not None)
         self._tell_figures(counted)
         self._tell_policies(counted)
         self._tell_why()
-
-    def _fit(self) -> None:
-        """All of the longer one in the width there is: what a person sees first is the whole work."""
-        longest = max(self.performed.total_s, self.planned.total_s, 1.0)
-        room = max(200, self.area.viewport().width() - BESIDE_LANES_PX)
-        for view in (self.performed, self.planned):
-            view.set_scale(room / longest)
-
-    def _zoom(self, by: float) -> None:
-        """Both on one scale; 0 fits all of it."""
-        self._zoomed_by_hand = by > 0
-        if not by:
-            self._fit()
-            return
-        scale = self.planned.px_per_s * by
-        for view in (self.performed, self.planned):
-            view.set_scale(scale)
-
-    def resizeEvent(self, event: QResizeEvent) -> None:  # noqa: N802 (Qt's name)
-        super().resizeEvent(event)
-        if not self._zoomed_by_hand:
-            QTimer.singleShot(0, self, self._fit)
 
     def _tell_policies(self, counted: Count | None) -> None:
         broken = breaches(self._found.planner.structure, counted) if self._found is not None and counted else ()
