@@ -13,6 +13,8 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QApplication
 
+from oddbolt.paint.palette import DARK, LIGHT, Palette
+from oddbolt.store import preferences
 from oddbolt.ui.shell import application, system_palette
 from oddbolt.ui.window import Window
 
@@ -51,6 +53,10 @@ def _options(arguments: Sequence[str]) -> argparse.Namespace:
     return parser.parse_args(arguments)
 
 
+def _palette_of(look: str) -> Palette:
+    return {"light": LIGHT, "dark": DARK}.get(look) or system_palette()
+
+
 class Program:
     """One run of the window, from its first paint on."""
 
@@ -58,7 +64,8 @@ class Program:
         self.app = app
         self.arguments = arguments
         self.left_out: list[LeftOut] = []
-        self.window = Window(system_palette(), after_first_paint=self.begin)
+        self.palette = _palette_of(preferences.read().look)
+        self.window = Window(self.palette, after_first_paint=self.begin)
         self.window.show()
 
     def begin(self) -> None:
@@ -68,9 +75,10 @@ class Program:
         from oddbolt.session.documents import demo_folder
         from oddbolt.ui.background.errors import listen
         from oddbolt.ui.theme.language import use_language_of_dialogs
-        from oddbolt.words.translate import use_system_language
+        from oddbolt.words.translate import use_language
 
-        use_language_of_dialogs(self.app, use_system_language())
+        preferred = preferences.read()
+        use_language_of_dialogs(self.app, use_language(preferred.language))
         listen(self._tell_of_error)
         options = _options(self.arguments)
         folder = data_folder()
@@ -84,8 +92,9 @@ class Program:
             self.app.exit(REFUSED)
             return
         is_demo = document.path.parent == demo_folder(folder)
-        self._fill(document, folder, state=DEMO_STATE if is_demo else "",
-                   simulated=is_demo or options.simulated_bench)  # never unasked beside a record of something real
+        # Simulated instruments never stand unasked beside a record of something real.
+        simulated = is_demo or options.simulated_bench or preferred.simulated_bench
+        self._fill(document, folder, state=DEMO_STATE if is_demo else "", simulated=simulated)
         if options.file is None and not options.demo and is_demo:
             self.window.show_workspace("prepare")  # nothing was open before: begin, open, or look at the demo
         if told is not None:
@@ -122,13 +131,15 @@ class Program:
         from oddbolt.ui.theme.style import dress, load_fonts
 
         load_fonts()
-        dress(self.app, system_palette())
+        preferred = preferences.read()
+        dress(self.app, self.palette, preferred.text)
+        work = Path(preferred.folder) if preferred.folder and Path(preferred.folder).is_dir() else folder
         bench = None
         if simulated:
             from oddbolt.paint.drawn_bench.instruments import simulated_bench
 
             bench = simulated_bench(lambda: session.teardown)
-        self.window.fill(session, folder, bench=bench, state=state, ahead=ahead)
+        self.window.fill(session, work, bench=bench, state=state, ahead=ahead)
         self.window.files.tell_left_out(self.left_out)
 
     def _tell_of_error(self, kind: str) -> None:

@@ -608,10 +608,10 @@ def test_words_stand_out(palette):
 
 def test_no_key_has_two_meanings_and_all_are_listed(bench):
     bench.help.show_keys()
-    text = bench.message.informativeText()
+    text = bench.help.manual.page.toPlainText()
     for word in ("Return", "mark screws", "board plug", "cell", "Shift"):
         assert word.lower() in text.lower()
-    bench.message.close()
+    bench.help.manual.close()
     assert all(isinstance(w, QWidget) for w in bench.log.findChildren(QWidget))
 
 

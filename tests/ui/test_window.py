@@ -389,8 +389,8 @@ def test_every_control_has_a_name_and_can_be_reached(demo):
 
 def test_help_keys_and_about_wait_for_nobody(demo):
     demo.help.show_keys()
-    assert demo.message.isVisible() and "release" in demo.message.informativeText()
-    demo.message.close()
+    assert demo.help.manual.isVisible() and "release" in demo.help.manual.page.toPlainText()
+    demo.help.manual.close()
     demo.help.show_about()
     assert "Open Font" in demo.message.informativeText()
     demo.message.close()

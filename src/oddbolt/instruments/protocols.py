@@ -62,6 +62,7 @@ class BenchInstruments(Struct, frozen=True, kw_only=True):
     """What is connected; None where nothing is. `name` is shown, so that nobody takes drawn photographs for real."""
 
     name: str = ""
+    simulated: bool = False  # what they measure says so in the record
     camera: Camera | None = None
     scale: Scale | None = None
     thermometer: Thermometer | None = None

@@ -16,6 +16,11 @@ def data_folder() -> Path:
     return Path(_folders().user_data_dir)
 
 
+def config_folder() -> Path:
+    """What a person prefers."""
+    return Path(_folders().user_config_dir)
+
+
 def state_folder() -> Path:
     """What is of this machine only: the log of errors."""
     return Path(_folders().user_state_dir)

@@ -20,9 +20,18 @@ class Help:
         self._window = window
 
     def show_keys(self) -> None:
-        from oddbolt.ui.log.keys_page import keys_html
+        self._manual("keys")
 
-        self._window.tell(tr("Keys"), keys_html(), QMessageBox.Icon.NoIcon)
+    def show_manual(self) -> None:
+        """The manual, at the page of the workspace in front."""
+        front = self._window.stack.currentWidget()
+        self._manual(next((name for name, room in self._window.built.items() if room is front), "log"))
+
+    def _manual(self, page: str) -> None:
+        from oddbolt.ui.manual import Manual
+
+        self.manual = Manual(self._window, page)
+        self.manual.show()
 
     def show_what_went_wrong(self) -> None:
         """The log of errors, to be read and copied."""

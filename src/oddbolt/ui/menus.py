@@ -87,6 +87,7 @@ class Menus:
             else:
                 name, text, keys, gesture = row
                 self._add(menu, name, text, QKeySequence(keys), lambda g=gesture: make(g))
+        self._add(menu, "settings", tr("&Settings…"), QKeySequence("Ctrl+,"), window.ask_settings)
         self._add(menu, "details", tr("&Device and bench…"), None, window.ask_details)
         self._add(menu, "pass", tr("&Begin another pass"), None, window.begin_pass)
 
@@ -98,6 +99,7 @@ class Menus:
 
     def _help(self) -> None:
         menu, help_ = self._menu(tr("&Help")), self._pages
+        self._add(menu, "manual", tr("&Manual"), QKeySequence("Shift+F1"), help_.show_manual)
         self._add(menu, "keys", tr("&Keys"), QKeySequence.StandardKey.HelpContents, help_.show_keys)
         self._add(menu, "wrong", tr("What went &wrong"), None, help_.show_what_went_wrong)
         self._add(menu, "about", tr("&About Odd Bolt"), None, help_.show_about)

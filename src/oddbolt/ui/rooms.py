@@ -67,6 +67,9 @@ class Rooms(Shell):
     def begin_pass(self) -> None:
         raise NotImplementedError
 
+    def ask_settings(self) -> None:
+        raise NotImplementedError
+
     def ask_details(self) -> None:
         raise NotImplementedError
 

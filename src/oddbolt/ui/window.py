@@ -190,6 +190,12 @@ class Window(Rooms):
         except Refusal as refusal:
             self.say(refusal_text(refusal), alarm=True)
 
+    def ask_settings(self) -> None:
+        from oddbolt.ui.settings import SettingsSheet
+
+        self.settings = SettingsSheet(self, self._colours)
+        self.settings.open()
+
     def ask_details(self) -> None:
         """Who, where and which device, said again."""
         from oddbolt.ui.correcting.details import Details

@@ -37,6 +37,20 @@ def use_catalogue(path: Path | None) -> None:
             _in_use = gettext.GNUTranslations(file)
 
 
+def catalogues(folder: Path = FOLDER) -> list[str]:
+    """Languages there is a catalogue for, as their folders are called."""
+    return sorted(path.parent.parent.name for path in folder.glob(f"*/LC_MESSAGES/{DOMAIN}.mo"))
+
+
+def use_language(code: str, folder: Path = FOLDER) -> str:
+    """Take a language that was chosen, or the system's. Returns which it is; nothing for the texts as they are."""
+    if not code:
+        return use_system_language(folder)
+    path = folder / code / "LC_MESSAGES" / f"{DOMAIN}.mo"
+    use_catalogue(path if code in catalogues(folder) else None)
+    return code if code in catalogues(folder) else ""
+
+
 def tr(text: str) -> str:
     return _in_use.gettext(text) if text else ""  # gettext gives its own header for an empty text
 

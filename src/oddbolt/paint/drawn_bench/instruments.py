@@ -96,6 +96,6 @@ def simulated_bench(present: Callable[[], Teardown], seed: int = 1) -> BenchInst
                                   brightness=stand.brightness))
 
     camera = SimulatedCamera(draw, random.Random(seed), mm_per_px_of=lambda: demo_scene().mm_per_px)
-    return BenchInstruments(name=tr("simulated bench"), camera=camera, scale=SimulatedScale(),
+    return BenchInstruments(name=tr("simulated bench"), simulated=True, camera=camera, scale=SimulatedScale(),
                             thermometer=SimulatedThermometer(), torque_driver=SimulatedTorqueDriver(),
                             strap=SimulatedStrapTester(), foot_switch=SimulatedFootSwitch())

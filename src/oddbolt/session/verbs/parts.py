@@ -59,10 +59,11 @@ def set_spare(teardown: Teardown, ids: Sequence[str], available: str) -> Done:
         teardown, ids, lambda p: replace(p, spare=replace(p.spare or Spare(), available=available))))
 
 
-def weigh(teardown: Teardown, part_id: str, grams: float, t: float) -> Done:
+def weigh(teardown: Teardown, part_id: str, grams: float, t: float, finding: str = "") -> Done:
     """A part on the scale: an entry with the reading, and the mass of the part."""
     after = change_parts(teardown, [part_id], lambda p: replace(p, mass_g=grams))
-    after = log_entry(after, do="measure", thing=part_id, value=grams, unit="g", text="scale", t=t)
+    after = log_entry(after, do="measure", thing=part_id, value=grams, unit="g", text="scale", t=t,
+                      finding=finding)
     return Done(label_of("weigh", teardown, part_id), after)
 
 

@@ -17,6 +17,7 @@ from oddbolt.words.refusals import fault_text
 from oddbolt.words.translate import sentence, tr
 
 Say = Callable[[str, bool], None]
+SIMULATED = "simulated"  # the finding of an entry that no real instrument gave; data, not wording
 
 
 class RecordMenu(QMenu):
@@ -27,6 +28,7 @@ class RecordMenu(QMenu):
         self._recorder = recorder
         self._say = say
         instruments = bench or BenchInstruments()
+        self._finding = SIMULATED if instruments.simulated else ""
         self._add(tr("&Weigh what is in hand"), "Ctrl+Shift+W", lambda: self._read(
             instruments.scale.weigh if instruments.scale else None, "scale"))
         self._add(tr("Read the &thermometer"), "Ctrl+Shift+T", lambda: self._read(
@@ -73,9 +75,9 @@ class RecordMenu(QMenu):
             return
         thing = self._recorder.selection.thing
         if instrument == "scale" and thing in self._recorder.session.teardown.part:
-            self._recorder.do(weigh, thing, reading.value, self._recorder.t)
+            self._recorder.do(weigh, thing, reading.value, self._recorder.t, self._finding)
         else:
-            self._entry("measure", value=reading.value, unit=reading.unit, text=instrument)
+            self._entry("measure", value=reading.value, unit=reading.unit, text=instrument, finding=self._finding)
 
     def _entry(self, do: str, **keys: object) -> None:
         self._recorder.do(entries.entry, do, self._recorder.t, thing=self._recorder.selection.thing, **keys)

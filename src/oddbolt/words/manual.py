@@ -1,0 +1,130 @@
+"""The manual: a page for each workspace, short enough to be read at the bench."""
+
+from __future__ import annotations
+
+from msgspec import Struct
+
+from oddbolt.words.translate import tr
+
+
+class ManualPage(Struct, frozen=True):
+    """`id` is that of the workspace, or of what else it is about; headings with their paragraphs."""
+
+    id: str
+    title: str
+    sections: tuple[tuple[str, tuple[str, ...]], ...]
+
+
+def pages() -> list[ManualPage]:
+    return [_prepare(), _log(), _correcting(), _parts(), _bolts(), _sequence(), _access(), _verdict(), _files()]
+
+
+def _prepare() -> ManualPage:
+    return ManualPage("prepare", tr("Prepare"), (
+        (tr("Begin"), (
+            tr("Choose a category and press Begin: nothing else is asked for. Name, variant, analyst and bench can be "
+               "said later under Edit, Device and bench."),
+            tr("From an earlier model takes its parts and joints over as assumed; what turns out otherwise is set "
+               "right as it is met."))),
+        (tr("Before the first screw"), (
+            tr("Tick what is done; each item says why it is there. Cautions follow the category. Local codes, the "
+               "maker's service instructions and licensed practice come first."),
+            tr("Tools to lay out come from the category and from earlier teardowns in your folder. Untick what is not "
+               "there; a file that cannot be read is named and passed over.")))))
+
+
+def _log() -> ManualPage:
+    return ManualPage("log", tr("Log"), (
+        (tr("Mark and undo"), (
+            tr("Press N for a photograph. Choose a letter with 1 to 9 and click each screw, or point at a joint and "
+               "press the key of its kind. R releases what is chosen. Shift and a letter lifts the part and names it."),
+            tr("What you mark is tied to the part that comes off next; nobody has to know its name beforehand."))),
+        (tr("What hides what"), (
+            tr("The program notes what had to come off before each thing could be reached, and assumes the rest. W "
+               "says that everything marked can be reached now; J is drawn round what can. Ask holds the few questions "
+               "that would change a depth."),
+            tr("Assumed is never shown as proven: Depth says for each part whether its steps are proven."))),
+        (tr("One line"), (
+            tr("T goes to the line that can be typed: 4 PH00 A cover, plug pack b2b, glue pack heat 70C 5min. What it "
+               "will do is said before Return is pressed."),)),
+        (tr("Measure and find alike"), (
+            tr("Measure sets the scale by two points, by a card of known size, or by the printed sheet of dots. Find "
+               "alike proposes others like the screw marked last; wrong ones teach it."),))))
+
+
+def _correcting() -> ManualPage:
+    return ManualPage("correcting", tr("Setting things right"), (
+        (tr("Where it stands"), (
+            tr("Every act can be taken back with Ctrl+Z, also after a restart. What was wrong long ago is set right "
+               "where it stands, and nothing that came after is lost: click a mark, an entry of the running list, a "
+               "photograph of the strip, a part or a letter with the right button."),
+            tr("A mark: another letter, another kind, another name, delete. An entry: it was not done, it was done "
+               "after all, another text, what was forgotten after it. A photograph: another moment, delete. The Delete "
+               "key and a double click do the usual."))),
+        (tr("What stays"), (
+            tr("The log keeps what was said and when it was corrected. Before something is deleted you are told what "
+               "hangs on it."),))))
+
+
+def _parts() -> ManualPage:
+    return ManualPage("parts", tr("Parts"), (
+        (tr("Sheets"), (
+            tr("The tree shows what is mounted on what. Choose several parts to write a mass, a material or a hazard "
+               "of all of them at once. A figure is written as it is read: capacity 7900 mAh."),)),
+        (tr("Beside the tree"), (
+            tr("Cables shows what joins which parts at any moment of the log. Missing lists what devices of this "
+               "category usually have. Balance adds masses and says what is not accounted for. Tools and orders finds "
+               "the least kit for the priority parts."),))))
+
+
+def _bolts() -> ManualPage:
+    return ManualPage("bolts", tr("Bolts"), (
+        (tr("No bolt left over"), (
+            tr("The figure at the top counts screws out, back, and odd: those that are neither on the tray nor back in "
+               "the device. Counts by joints, by marks and by the log stand beside each other; where they differ, one "
+               "may be under a label."),)),
+        (tr("Mats, look-alikes, torque"), (
+            tr("A mat prints each layer at true scale, with a place for every screw. Identify says what a screw is "
+               "from calliper readings, with its odds; none of these is always among the answers. Look-alikes are "
+               "types of this device that are mixed up easily, and what would happen."),))))
+
+
+def _sequence() -> ManualPage:
+    return ManualPage("sequence", tr("Sequence"), (
+        (tr("Two lanes on one scale"), (
+            tr("Above the work as it was done, below the best there is for the parts you tick, tool by tool. All of it "
+               "fits the width; Ctrl and the wheel, plus and minus zoom, 0 fits it again. What is too narrow for its "
+               "name has a number, and the list beside names it."),
+            tr("Drag an operation to try another order; an illegal place says why."))),
+        (tr("What it is kept to"), (
+            tr("Safe first, no solvent under heat, cell limits, nothing destroyed: each switch says what it costs and "
+               "where a plan has to break it."),))))
+
+
+def _access() -> ManualPage:
+    return ManualPage("access", tr("Access"), (
+        (tr("The section"), (
+            tr("A column is bored to each priority part; every layer is as thick as the time it takes. Its look says "
+               "whether it is destroyed, renewed, hazardous, done live, or only assumed. Beside it stands the way in, "
+               "in words that can be read aloud."),
+            tr("A second record is laid beside this one, on the same scale and by the same convention."))),))
+
+
+def _verdict() -> ManualPage:
+    return ManualPage("verdict", tr("Verdict"), (
+        (tr("Points and their evidence"), (
+            tr("Index and class follow a published method. Each point names its rule and what in the record it rests "
+               "on. What is not known makes a range, never a guess. Figures are from memory of the text; the text of "
+               "the law decides."),)),))
+
+
+def _files() -> ManualPage:
+    return ManualPage("files", tr("Files, copies, repair"), (
+        (tr("Always on disk"), (
+            tr("There is no Save: an act is on disk before it is shown. Save a copy writes the whole document, history "
+               "and photographs, under another name. Export writes the open format, and asks what to leave out: place, "
+               "author, serial numbers."),)),
+        (tr("When something is wrong"), (
+            tr("A damaged document is refused with its reason and never used as if it were whole. File, Repair makes a "
+               "new document of what can be read and lists what was lost. Help, What went wrong, holds the log of "
+               "errors."),))))

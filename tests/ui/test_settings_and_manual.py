@@ -1,0 +1,72 @@
+"""What a person prefers, kept and read again whatever stands in the file; the manual, searched."""
+
+from __future__ import annotations
+
+import json
+
+import pytest
+from PySide6.QtWidgets import QPushButton
+
+from oddbolt.store import preferences
+from oddbolt.store.preferences import Preferences
+from oddbolt.ui.rooms import ROOMS
+from oddbolt.ui.theme.style import BASE_PT, dress
+from oddbolt.words.manual import pages
+from tests.ui_fixtures import settle
+
+
+@pytest.fixture(autouse=True)
+def own_config(monkeypatch, tmp_path):
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path / "config"))
+
+
+@pytest.mark.parametrize("body", [b"", b"{", b"[]", b"null", b"\xff", b'{"text": 1e308, "look": 3, "folder": 7}',
+                                  b'{"text": true, "language": "\\u0000", "simulated_bench": 1}', b"[" * 5000])
+def test_a_file_of_settings_that_cannot_be_is_as_good_as_none(body):
+    preferences.path().parent.mkdir(parents=True)
+    preferences.path().write_bytes(body)
+    assert preferences.read() == Preferences()
+
+
+def test_settings_are_kept_and_text_is_seen_at_once(make_window, app, tmp_path):
+    from oddbolt.paint.palette import LIGHT
+
+    window = make_window()
+    window.menus.actions["settings"].trigger()
+    sheet = window.settings
+    sheet.text.setCurrentIndex(sheet.text.findData(1.5))
+    sheet.text.activated.emit(sheet.text.currentIndex())
+    assert app.font().pointSizeF() == pytest.approx(BASE_PT * 1.5)
+    sheet.look.setCurrentIndex(sheet.look.findData("dark"))
+    sheet.folder.setText(str(tmp_path / "nowhere"))
+    sheet.keep()
+    assert "is no folder" in sheet.problem.text() and not preferences.path().exists()
+    sheet.folder.setText(str(tmp_path))
+    sheet.simulated.setChecked(True)
+    sheet.keep()
+    assert preferences.read() == Preferences(text=1.5, look="dark", simulated_bench=True, folder=str(tmp_path))
+    assert json.loads(preferences.path().read_text())["look"] == "dark"
+    window.menus.actions["settings"].trigger()
+    window.settings.text.setCurrentIndex(0)
+    window.settings.text.activated.emit(0)
+    window.settings.reject()  # what was only looked at is as it was
+    assert app.font().pointSizeF() == pytest.approx(BASE_PT * 1.5)
+    dress(app, LIGHT)
+
+
+def test_every_workspace_has_its_page_and_pages_are_found_by_words(demo):
+    assert set(ROOMS) <= {page.id for page in pages()}
+    demo.show_workspace("bolts")
+    demo.menus.actions["manual"].trigger()
+    manual = demo.help.manual
+    assert "odd" in manual.page.toPlainText() and manual.list.currentItem().text() == "Bolts"
+    manual.search.setText("calliper readings")
+    settle()
+    shown = [manual.list.item(n).text() for n in range(manual.list.count()) if not manual.list.item(n).isHidden()]
+    assert shown == ["Bolts"] and manual.found.text() == "1 pages"
+    manual.search.setText("no such word anywhere")
+    assert manual.found.text() == "0 pages"
+    manual.search.setText("")
+    assert not any(manual.list.item(n).isHidden() for n in range(manual.list.count()))
+    manual.close()
+    assert demo.findChildren(QPushButton)
