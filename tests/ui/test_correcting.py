@@ -121,6 +121,20 @@ def test_marks_and_joints_are_set_right_on_the_photograph(window):
     assert now(window).joint["cover-screws"].count == 4 and now(window).joint[clip].kind == "clip"
 
 
+def test_a_double_click_names_a_thing_but_never_while_something_is_marked(window):
+    canvas = window.log.canvas
+    place = canvas.mapFromScene(canvas._pins[0].pos())
+    QTest.mouseDClick(canvas.viewport(), Qt.MouseButton.LeftButton, pos=place)
+    answer("lid screws")
+    assert now(window).joint["cover-screws"].name == "lid screws"
+    window.log.letters.choose(0)
+    settle()
+    assert canvas._marking
+    QTest.mouseDClick(canvas.viewport(), Qt.MouseButton.LeftButton, pos=place)
+    settle()
+    assert not [w for w in QApplication.topLevelWidgets() if isinstance(w, AskText) and w.isVisible()]
+
+
 def test_the_log_is_set_right_in_the_running_list(window):
     note = next(e.id for e in now(window).log if e.text == "warm")
     glue = now(window).log[-1].id

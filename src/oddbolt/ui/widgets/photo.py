@@ -65,6 +65,7 @@ class PhotoCanvas(QGraphicsView):
         self._drawn: tuple[list[Pin], float, str] = ([], 0.0, "")
         self._sprites = PinSprites()
         self.overlay = Overlay()
+        self._marking = False
         self.lasso_armed = False  # the next drag draws round things
         self._settle = QTimer(self)  # tags find new places when zooming has come to rest
         self._settle.setSingleShot(True)
@@ -157,6 +158,7 @@ class PhotoCanvas(QGraphicsView):
 
     def show_marking(self, marking: bool) -> None:
         """Whether a click marks: the pointer says so."""
+        self._marking = marking
         self._port.setCursor(Qt.CursorShape.CrossCursor if marking else Qt.CursorShape.ArrowCursor)
 
     def _on_photo(self, place: QPointF) -> QPointF:
@@ -292,7 +294,8 @@ class PhotoCanvas(QGraphicsView):
             self.pin_asked.emit(pin, event.globalPos())
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:  # noqa: N802
-        pin = self.pin_at(event.position())
+        """While something is marked a double click is two clicks: screws lie close together."""
+        pin = self.pin_at(event.position()) if not self._marking else None
         if pin is not None and event.button() == Qt.MouseButton.LeftButton:
             self.pin_opened.emit(pin)
         else:

@@ -38,8 +38,8 @@ class ToolColumn(QWidget):
             self._kinds[kind.id] = button
             grid.addWidget(button, n // 2, n % 2)
         row = (len(self._kinds) + 1) // 2
-        switches = ((tr("+ Release"), Gesture.UNDO_TOO), (tr("Underside"), Gesture.UNDERSIDE),
-                    (tr("All in reach"), Gesture.REACH_ALL), (tr("In reach…"), Gesture.REACH),
+        switches = ((tr("+ Release"), Gesture.UNDO_TOO), (tr("Beneath"), Gesture.UNDERSIDE),
+                    (tr("All free"), Gesture.REACH_ALL), (tr("Some free"), Gesture.REACH),
                     (tr("Find alike"), Gesture.FIND_ALIKE), (tr("Measure"), Gesture.MEASURE))
         for n, (name, gesture) in enumerate(switches):
             button = self._button(name, BY_GESTURE[gesture])
