@@ -50,6 +50,8 @@ def main() -> None:
         window.show()
         window.log.show_state("s1-back")
         window.log.choose("battery-lid-screws")
+        document = window.session.document
+        _wait(lambda: all(document.thumb(view.photo) for view in document.teardown.views))
         for name in ("prepare", "log", "parts", "cables", "bolts", "sequence", "access", "verdict"):
             window.show_workspace("parts" if name == "cables" else name)
             if name == "parts":
@@ -62,6 +64,7 @@ def main() -> None:
                 window.sequence.choose_targets(["port-board"])
                 _wait(lambda: not window.sequence.planned.stale)
                 window.sequence.planned.choose(10)
+                window.sequence.tabs.setCurrentWidget(window.sequence.in_order)
             if name == "bolts":
                 window.bolts.types.choose("B")
                 window.bolts.identify.fields["diameter_mm"].setText("1.38")
