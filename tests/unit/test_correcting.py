@@ -10,7 +10,8 @@ from msgspec.structs import replace
 
 from oddbolt.model import exchange
 from oddbolt.model.refusal import Refusal
-from oddbolt.model.things import Fastener, Joint, Mark, Part, View
+from oddbolt.model.things import Fastener, Joint, Mark, Part, Refit, View
+from oddbolt.reassembly.bolts import torques
 from oddbolt.reassembly.slips import slips
 from oddbolt.rules.replay import as_amended, in_order, readings
 from oddbolt.session.derived import Derived
@@ -21,6 +22,7 @@ from oddbolt.session.verbs.marking import Kind
 from oddbolt.store.document import Document
 from oddbolt.store.files import read_with_digests
 from oddbolt.words.findings import finding_text
+from oddbolt.words.refusals import refusal_text
 from tests.oracles.random_devices import random_device
 
 
@@ -249,3 +251,12 @@ def test_a_random_walk_over_all_commands_keeps_every_rule(tmp_path, long_run, ca
         print(f"\nrandom walk: {dict(told)}, {len(VERBS)} verbs")
     assert told["done"] > told["refused"] * 0.5 and len(VERBS) > 40
 
+
+
+def test_a_torque_whose_screws_have_no_letter_any_more_says_why_it_cannot_be_judged(radio):
+    """Found by random corrections: a letter deleted, with a torque of its screws on record."""
+    passes = [{"torque_ncm": 12}]
+    planned = replace(radio, refit=(*radio.refit, Refit(do="fasten", thing="cover-screws", extra={"passes": passes})))
+    bare = done(delete.delete_letter, planned, "A")
+    found = [one for one in torques(bare) if one.check is None]
+    assert found and all(refusal_text(one.refusal) for one in found)

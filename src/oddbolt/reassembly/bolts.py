@@ -170,7 +170,7 @@ class TorqueFinding(Struct, frozen=True, kw_only=True):
     value: float
     unit: str
     check: TorqueCheck | None
-    refusal: str = ""
+    refusal: Refusal | None = None
 
 
 def torques(teardown: Teardown) -> list[TorqueFinding]:
@@ -204,5 +204,5 @@ def _judged(teardown: Teardown, joint_id: str, where: str, value: float, unit: s
     try:
         check = check_torque(value, unit, fastener.thread if fastener else "")
     except Refusal as refusal:
-        return TorqueFinding(joint=joint_id, where=where, value=value, unit=unit, check=None, refusal=refusal.reason)
+        return TorqueFinding(joint=joint_id, where=where, value=value, unit=unit, check=None, refusal=refusal)
     return TorqueFinding(joint=joint_id, where=where, value=value, unit=unit, check=check)

@@ -82,7 +82,8 @@ class Torque(QWidget):
         self.recorded.clear()
         for one in found:
             fastener = teardown.fastener.get(teardown.joint[one.joint].fastener or "")
-            judged = torque_text(one.check, fastener.thread if fastener else "") if one.check else one.refusal
+            judged = torque_text(one.check, fastener.thread if fastener else "") if one.check else \
+                refusal_text(one.refusal) if one.refusal else ""
             self.recorded.addItem(f"{name_of(teardown, one.joint)}: {one.value:g} {one.unit}: {judged}")
         if not found:
             self.recorded.addItem(tr("No torque on record yet"))
