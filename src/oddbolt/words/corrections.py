@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Sequence
 
 from oddbolt.model.things import Teardown
-from oddbolt.words.names import name_of
+from oddbolt.words.names import in_a_row, name_of
 from oddbolt.words.translate import tr
 
 MOST_NAMED = 10
@@ -18,9 +18,7 @@ def goes_along_text(teardown: Teardown, parts: Sequence[str], joints: Sequence[s
     for text, ids in ((tr("Parts that go with it: {0}"), parts), (tr("Joints that go with it: {0}"), joints)):
         names = [name_of(teardown, id_) for id_ in ids if id_ not in asked]
         if names:
-            more = len(names) - MOST_NAMED
-            named = ", ".join(names[:MOST_NAMED])
-            lines.append(text.format(tr("{0} and {1} more").format(named, more) if more > 0 else named))
+            lines.append(text.format(in_a_row(names, MOST_NAMED)))
     if entries:
         lines.append(tr("Entries of the log that speak of nothing else: {0}").format(entries))
     if marks:

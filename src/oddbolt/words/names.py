@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 from oddbolt.catalog.components import Expected, components
 from oddbolt.catalog.tables import mark_kinds, tool_row
@@ -48,10 +48,14 @@ def name_of(teardown: Teardown, id_: str) -> str:
 
 def names_of(teardown: Teardown, ids: Iterable[str], most: int | None = None) -> str:
     """Names in a row; of more than `most` the first, and how many more there are."""
-    all_ = list(ids)
-    shown = all_ if most is None or len(all_) <= most else all_[:most]
-    names = ", ".join(name_of(teardown, id_) for id_ in shown) or tr("nothing")
-    return names if len(shown) == len(all_) else tr("{0} and {1} more").format(names, len(all_) - len(shown))
+    return in_a_row([name_of(teardown, id_) for id_ in ids], most)
+
+
+def in_a_row(names: Sequence[str], most: int | None = None) -> str:
+    """Words in a row, the first of them where there are many."""
+    shown = names if most is None or len(names) <= most else names[:most]
+    row = ", ".join(shown) or tr("nothing")
+    return row if len(shown) == len(names) else tr("{0} and {1} more").format(row, len(names) - len(shown))
 
 
 def tool_name(teardown: Teardown, tool: str) -> str:

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from oddbolt.words.translate import N_, from_table, tr
+from oddbolt.words.names import in_a_row
+from oddbolt.words.translate import N_, from_table
 
 WHY = {"missing": N_("not there: {names}"), "no-picture": N_("no photograph by its content: {names}"),
        "outside": N_("outside of its folder, or hidden: {names}"), "unreadable": N_("cannot be read: {names}")}
@@ -18,8 +19,5 @@ def left_out_lines(left_out: Iterable[tuple[str, str]]) -> list[str]:
         by_reason.setdefault(why, []).append(name)
     lines = []
     for why, names in by_reason.items():
-        named = ", ".join(names[:MOST_NAMED])
-        more = len(names) - MOST_NAMED
-        named = tr("{0} and {1} more").format(named, more) if more > 0 else named
-        lines.append(from_table(WHY, why, names=named))
+        lines.append(from_table(WHY, why, names=in_a_row(names, MOST_NAMED)))
     return lines

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from oddbolt.model.repaired import BY_COMMANDS, BY_ROWS, BY_SCRAPS, WHOLE, Repaired
+from oddbolt.words.names import in_a_row
 from oddbolt.words.translate import N_, from_table, tr
 
 HOW = {WHOLE: N_("The record is whole, with all that undo can take back"),
@@ -19,7 +20,5 @@ def repaired_lines(done: Repaired) -> list[str]:
         lines.append(tr("Acts lost: {0}, all after {1}").format(done.lost_commands, done.last_at))
     for text, lost in ((tr("Entries lost: {0}"), done.lost_rows), (tr("Photographs lost: {0}"), done.lost_photos)):
         if lost:
-            named = ", ".join(lost[:MOST_NAMED])
-            more = len(lost) - MOST_NAMED
-            lines.append(text.format(tr("{0} and {1} more").format(named, more) if more > 0 else named))
+            lines.append(text.format(in_a_row(lost, MOST_NAMED)))
     return lines

@@ -130,8 +130,8 @@ def wire_corrections(panel: LogPieces) -> None:
         one.customContextMenuRequested.connect(lambda spot, one=one, asked=asked: asked().popup(one.mapToGlobal(spot))
                                                if one.currentIndex().isValid() else None)
     running.doubleClicked.connect(lambda _: menus().ask_text(running.entry()))
-    running.delete_asked.connect(lambda: menus().strike_or_restore(running.entry()))
-    strip.delete_asked.connect(lambda: menus().ask_delete_view(panel.states.shown))
+    running.delete_key.pressed.connect(lambda: menus().strike_or_restore(running.entry()))
+    strip.delete_key.pressed.connect(lambda: menus().ask_delete_view(panel.states.shown))
 
 
 def wire_words(panel: LogPieces) -> None:

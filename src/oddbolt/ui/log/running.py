@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any, cast
+from typing import Any
 
-from PySide6.QtCore import QAbstractListModel, QEvent, QModelIndex, QPersistentModelIndex, Qt, Signal
-from PySide6.QtGui import QFont, QKeyEvent
+from PySide6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelIndex, Qt
+from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QListView
 
 from oddbolt.model.things import LogEntry, Teardown
 from oddbolt.rules.replay import in_order
 from oddbolt.session.session import Session
+from oddbolt.ui.pieces.delete_key import DeleteKey
 from oddbolt.ui.pieces.sheet import tip
 from oddbolt.words.figures import clock_text, duration_text
 from oddbolt.words.labels import aid_name, entry_name
@@ -76,13 +77,10 @@ class LogModel(QAbstractListModel):
 
 
 class RunningList(QListView):
-    """The Delete key asks that the entry in hand is struck, or stands again."""
-
-    delete_asked = Signal()
-
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
+        self.delete_key = DeleteKey(self)
         self._log = LogModel()
         self.setModel(self._log)
         self.setAccessibleName(tr("Running list"))
@@ -94,19 +92,6 @@ class RunningList(QListView):
     def entry(self) -> str:
         """The entry in hand; empty where none is."""
         return self._log.entry_at(self.currentIndex().row())
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802 (Qt's name)
-        if event.key() == Qt.Key.Key_Delete and self.currentIndex().isValid():
-            self.delete_asked.emit()
-        else:
-            super().keyPressEvent(event)
-
-    def event(self, event: QEvent) -> bool:
-        """The key is the list's own while it has the focus, not the shortcut of the Log."""
-        if event.type() == QEvent.Type.ShortcutOverride and cast("QKeyEvent", event).key() == Qt.Key.Key_Delete:
-            event.accept()
-            return True
-        return super().event(event)
 
     def follow(self, at_entry: str | None) -> None:
         """Show the whole log; `at_entry` is where an earlier state stands in it, None for the present. Whoever works in

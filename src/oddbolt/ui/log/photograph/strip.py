@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 from contextlib import suppress
-from typing import cast
 
-from PySide6.QtCore import QEvent, QSize, Qt, Signal
-from PySide6.QtGui import QIcon, QKeyEvent, QPixmap
+from PySide6.QtCore import QSize, Qt, Signal
+from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QListView, QListWidget, QListWidgetItem
 
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import SIDES, View
 from oddbolt.session.session import Session
 from oddbolt.ui.background.photos import Thumbs
+from oddbolt.ui.pieces.delete_key import DeleteKey
 from oddbolt.ui.pieces.sheet import tip
 from oddbolt.words.names import side_name
 from oddbolt.words.translate import tr
@@ -24,12 +24,12 @@ class Strip(QListWidget):
     """Shows thumbnails only; the photographs themselves are not read."""
 
     chosen = Signal(str)  # view
-    delete_asked = Signal()
 
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
         self._shown: tuple[tuple[str, str, str], ...] = ()
+        self.delete_key = DeleteKey(self)
         self._thumbs = Thumbs(session.photo, self)
         self._thumbs.made.connect(self._thumb_made)
         self.setViewMode(QListView.ViewMode.IconMode)
@@ -84,19 +84,6 @@ class Strip(QListWidget):
         for n, (_, photo, _) in enumerate(self._shown):
             if photo == name:
                 self.item(n).setIcon(_icon(thumb))
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802 (Qt's name)
-        if event.key() == Qt.Key.Key_Delete and self.currentRow() >= 0:
-            self.delete_asked.emit()
-        else:
-            super().keyPressEvent(event)
-
-    def event(self, event: QEvent) -> bool:
-        """The key is the strip's own while it has the focus, not the shortcut of the Log."""
-        if event.type() == QEvent.Type.ShortcutOverride and cast("QKeyEvent", event).key() == Qt.Key.Key_Delete:
-            event.accept()
-            return True
-        return super().event(event)
 
     def stop(self) -> None:
         self._thumbs.stop()
