@@ -14,7 +14,6 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QApplication
 
 from oddbolt.paint.palette import DARK, LIGHT, Palette
-from oddbolt.store import preferences
 from oddbolt.ui.shell import application, system_palette
 from oddbolt.ui.window import Window
 
@@ -53,8 +52,15 @@ def _options(arguments: Sequence[str]) -> argparse.Namespace:
     return parser.parse_args(arguments)
 
 
-def _palette_of(look: str) -> Palette:
-    return {"light": LIGHT, "dark": DARK}.get(look) or system_palette()
+def _palette() -> Palette:
+    """As the person prefers, else as the system is. What reads the settings is loaded before the first paint only where
+    there are any."""
+    home = os.environ.get("XDG_CONFIG_HOME") or os.path.expanduser("~/.config")
+    if not os.path.exists(os.path.join(home, "odd-bolt", "settings.json")):
+        return system_palette()
+    from oddbolt.store import preferences
+
+    return {"light": LIGHT, "dark": DARK}.get(preferences.read().look) or system_palette()
 
 
 class Program:
@@ -64,7 +70,7 @@ class Program:
         self.app = app
         self.arguments = arguments
         self.left_out: list[LeftOut] = []
-        self.palette = _palette_of(preferences.read().look)
+        self.palette = _palette()
         self.window = Window(self.palette, after_first_paint=self.begin)
         self.window.show()
 
@@ -73,6 +79,7 @@ class Program:
         from oddbolt.model.folders import data_folder
         from oddbolt.model.refusal import Refusal
         from oddbolt.session.documents import demo_folder
+        from oddbolt.store import preferences
         from oddbolt.ui.background.errors import listen
         from oddbolt.ui.theme.language import use_language_of_dialogs
         from oddbolt.words.translate import use_language
@@ -124,6 +131,7 @@ class Program:
 
     def _fill(self, document: Document, folder: Path, *, state: str, simulated: bool) -> None:
         from oddbolt.session.session import Session
+        from oddbolt.store import preferences
         from oddbolt.ui.background.photos import ahead_of
 
         session = Session(document)

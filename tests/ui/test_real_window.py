@@ -140,3 +140,16 @@ def test_two_plain_starts_at_once_are_two_demos(tmp_path):
     other = "[sys.executable, '-m', 'oddbolt', '--demo', '--shot', os.environ['XDG_DATA_HOME'] + '/b.png']"
     run = start(tmp_path, "--demo", code=f"import subprocess, os; print(subprocess.run({other}).returncode)")
     assert run.stdout.split()[-1] == "0" and len(list((tmp_path / "data/odd-bolt/demo").glob("*.oddbolt"))) == 2
+
+
+def test_a_preferred_look_is_there_from_the_first_paint_on(tmp_path, monkeypatch):
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path / "config"))
+    looks = []
+    for body in (None, '{"look": "dark"}', '{"look": "light"}'):
+        if body is not None:
+            (tmp_path / "config" / "odd-bolt").mkdir(parents=True, exist_ok=True)
+            (tmp_path / "config" / "odd-bolt" / "settings.json").write_text(body)
+        run = start(tmp_path, "--demo", code="print('look', window._colours.name)")
+        looks.append(run.stdout.split()[-1])
+        assert run.returncode == 0, run.stderr
+    assert looks[1:] == ["dark", "light"]
