@@ -6,8 +6,9 @@ import threading
 import time
 
 import pytest
+from PySide6.QtCore import QObject
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QApplication, QWidget
 
 from oddbolt.session.verbs.entries import note
 from oddbolt.session.verbs.parts import set_parts
@@ -198,3 +199,17 @@ def test_what_went_wrong_can_be_read_and_copied(make_window, tmp_path, monkeypat
     window.help.wrong.copy.click()
     assert "a planted error" in app.clipboard().text()
     window.help.wrong.close()
+
+
+def test_the_window_never_rests_for_what_a_job_tells_it(app):
+    """What a job had to say arrives while an act is being done: it is heard at once, the window waits for nothing."""
+    told, owner = [], QObject()
+    jobs = Jobs(owner)
+    job = jobs.start("late", lambda: iter((1, 2)), told.append, lambda words: told.append(words))
+    job.wait()  # its signals are on their way
+    TURN.give_way()
+    start = time.monotonic()
+    QApplication.processEvents()
+    assert told == [2] and time.monotonic() - start < GIVES_WAY_S / 4
+    jobs.stop_all()
+    wait_for(lambda: TURN._rest_until == 0.0)
