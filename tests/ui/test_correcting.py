@@ -101,7 +101,7 @@ def test_marks_and_joints_are_set_right_on_the_photograph(window):
     assert split.count == 1 and now(window).joint["cover-screws"].count == 3
     on_mark(window, "cover-screws", "Delete this mark", number=2)  # 2: a mark too many
     assert now(window).joint["cover-screws"].count == 2
-    on_mark(window, split.id, "One group with", "cover-screws, as letter A")  # 3: it was of that letter after all
+    on_mark(window, split.id, "One group with", "Rear cover, A, as letter A")  # 3: it was of that letter after all
     assert split.id not in now(window).joint or "cover-screws" not in now(window).joint
     kept = next(j for j in now(window).joints if j.kind == "screw")
     assert kept.count == 3 and kept.fastener == "A"

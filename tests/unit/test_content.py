@@ -94,7 +94,7 @@ def test_the_way_in_words():
     made = layered()
     column = strata.build_section(made, ["cell"]).columns[0]
     lines = path_in_words(made, column)
-    assert lines[0] == (1, "Unscrew 4 A PH00 (s1) with cross recess, type H driver PH00", "")
+    assert lines[0] == (1, "Unscrew 4 A PH00 (Cover, A 1) with cross recess, type H driver PH00", "")
     assert any("makes the device safe" in remark for _, _, remark in lines)
     assert any("then wait 1 min" in remark for _, _, remark in lines)
 

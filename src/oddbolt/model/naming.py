@@ -1,8 +1,8 @@
 """What it takes to name a thing of the record, without the words for it.
 
-A name that a person or the catalogue gave stands for itself. A joint that was only marked is called by what it ties and
-what it is; a part that has not come off yet is the next part. `words.names` says these; labels keep them, so that a
-command can still be named when the thing it made is gone.
+A name that a person or the catalogue gave stands for itself. A joint without one is called by what it ties and what it
+is, never by its id; a part that has not come off yet is the next part. `words.names` says these; labels keep them, so
+that a command can still be named when the thing it made is gone.
 """
 
 from __future__ import annotations
@@ -12,7 +12,7 @@ from typing import Any
 from oddbolt.model.things import Joint, Teardown
 
 Called = dict[str, Any]  # JSON: "id", and "name", or "next", or "of" with "what" and perhaps "number"
-MARKED = ("assumed", "seen")  # bases of joints that may be called by what they tie
+MARKED = ("assumed", "seen")  # bases of what was met at the bench
 
 
 def called(teardown: Teardown, id_: str) -> Called:
@@ -22,7 +22,7 @@ def called(teardown: Teardown, id_: str) -> Called:
         if part.name:
             return {"id": id_, "name": part.name}
         return {"id": id_, "next": True} if not part.kind and part.basis == "assumed" else {"id": id_}
-    if joint is None or (not joint.name and (joint.basis not in MARKED or not joint.of)):
+    if joint is None or not (joint.name or joint.of):
         return {"id": id_}
     return {"id": id_, "name": joint.name} if joint.name else _by_what_it_ties(teardown, joint)
 
