@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QApplication
 
+from oddbolt.model.folders import settings_path
 from oddbolt.paint.palette import DARK, LIGHT, Palette
 from oddbolt.ui.shell import application, system_palette
 from oddbolt.ui.window import Window
@@ -55,8 +56,7 @@ def _options(arguments: Sequence[str]) -> argparse.Namespace:
 def _palette() -> Palette:
     """As the person prefers, else as the system is. What reads the settings is loaded before the first paint only where
     there are any."""
-    home = os.environ.get("XDG_CONFIG_HOME") or os.path.expanduser("~/.config")
-    if not os.path.exists(os.path.join(home, "odd-bolt", "settings.json")):
+    if not settings_path().exists():
         return system_palette()
     from oddbolt.store import preferences
 

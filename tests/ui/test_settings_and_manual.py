@@ -7,6 +7,7 @@ import json
 import pytest
 from PySide6.QtWidgets import QPushButton
 
+from oddbolt.model.folders import settings_path
 from oddbolt.store import preferences
 from oddbolt.store.preferences import Preferences
 from oddbolt.ui.rooms import ROOMS
@@ -23,8 +24,8 @@ def own_config(monkeypatch, tmp_path):
 @pytest.mark.parametrize("body", [b"", b"{", b"[]", b"null", b"\xff", b'{"text": 1e308, "look": 3, "folder": 7}',
                                   b'{"text": true, "language": "\\u0000", "simulated_bench": 1}', b"[" * 5000])
 def test_a_file_of_settings_that_cannot_be_is_as_good_as_none(body):
-    preferences.path().parent.mkdir(parents=True)
-    preferences.path().write_bytes(body)
+    settings_path().parent.mkdir(parents=True)
+    settings_path().write_bytes(body)
     assert preferences.read() == Preferences()
 
 
@@ -40,12 +41,12 @@ def test_settings_are_kept_and_text_is_seen_at_once(make_window, app, tmp_path):
     sheet.look.setCurrentIndex(sheet.look.findData("dark"))
     sheet.folder.setText(str(tmp_path / "nowhere"))
     sheet.keep()
-    assert "is no folder" in sheet.problem.text() and not preferences.path().exists()
+    assert "is no folder" in sheet.problem.text() and not settings_path().exists()
     sheet.folder.setText(str(tmp_path))
     sheet.simulated.setChecked(True)
     sheet.keep()
     assert preferences.read() == Preferences(text=1.5, look="dark", simulated_bench=True, folder=str(tmp_path))
-    assert json.loads(preferences.path().read_text())["look"] == "dark"
+    assert json.loads(settings_path().read_text())["look"] == "dark"
     window.menus.actions["settings"].trigger()
     window.settings.text.setCurrentIndex(0)
     window.settings.text.activated.emit(0)

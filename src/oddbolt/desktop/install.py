@@ -6,13 +6,13 @@ usual validators judge it in the tests). A distribution installs the same files 
 
 from __future__ import annotations
 
-import os
 import shutil
 import subprocess
 import sys
 from importlib.resources import files
 from pathlib import Path
 
+from oddbolt.model.folders import desktop_folder
 from oddbolt.model.refusal import Refusal
 from oddbolt.store.files import write_whole
 
@@ -25,12 +25,6 @@ PLACES = {f"{APP_ID}.desktop": f"applications/{APP_ID}.desktop",
 # What tells the desktop; it finds out by itself, later, where one of these is not there.
 TELLS = (("update-desktop-database", "applications"), ("update-mime-database", "mime"),
          ("gtk-update-icon-cache", "icons/hicolor"))
-
-
-def data_home() -> Path:
-    """Where the desktop looks for what is of this user (XDG base directories)."""
-    named = os.environ.get("XDG_DATA_HOME", "")
-    return Path(named) if os.path.isabs(named) else Path.home() / ".local" / "share"
 
 
 def program() -> str:
@@ -52,7 +46,7 @@ def _quoted(word: str) -> str:
 
 def install(home: Path | None = None) -> list[Path]:
     """Write the files and tell the desktop; returns them. Raises Refusal where one cannot be written."""
-    home = home or data_home()
+    home = home or desktop_folder()
     written = []
     for name, place in PLACES.items():
         content = files("oddbolt.desktop").joinpath(name).read_text("utf-8")
@@ -72,7 +66,7 @@ def install(home: Path | None = None) -> list[Path]:
 
 def remove(home: Path | None = None) -> list[Path]:
     """Take away what `install` wrote; returns what was there."""
-    home = home or data_home()
+    home = home or desktop_folder()
     found = [home / place for place in PLACES.values() if (home / place).is_file()]
     for path in found:
         try:

@@ -21,6 +21,18 @@ def config_folder() -> Path:
     return Path(_folders().user_config_dir)
 
 
+def settings_path() -> Path:
+    """Where what a person prefers is kept."""
+    return config_folder() / "settings.json"
+
+
+def desktop_folder() -> Path:
+    """Where the desktop looks for what is of this user."""
+    from platformdirs import PlatformDirs
+
+    return Path(PlatformDirs().user_data_dir)
+
+
 def state_folder() -> Path:
     """What is of this machine only: the log of errors."""
     return Path(_folders().user_state_dir)

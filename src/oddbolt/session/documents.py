@@ -64,12 +64,13 @@ def open_document(path: Path, make_thumb: Callable[[bytes], bytes] | None, folde
     """Open a working document, or take an exchange file into a new one in `folder`; `tell` hears which photographs did
     not come along. Refusals, and records that cannot be worked with, leave nothing behind."""
     from oddbolt.store.files import is_document, read_json
-    from oddbolt.store.twin import import_json
+    from oddbolt.store.twin import take_in
 
     if is_document(path):
         return Document.open(path)
-    Derived(read_json(path)).build()
-    document, left_out = import_json(path, free_path(folder, path.stem), make_thumb)
+    teardown = read_json(path)
+    Derived(teardown).build()
+    document, left_out = take_in(teardown, path, free_path(folder, path.stem), make_thumb)
     tell(left_out)
     return document
 

@@ -28,11 +28,11 @@ from oddbolt.model.shapes import specs
 from oddbolt.model.things import Teardown
 from oddbolt.model.touched import Touched
 from oddbolt.store.file import ledger
-from oddbolt.store.file.hold import Hold, open_regular
+from oddbolt.store.file.hold import Hold, open_regular, sync_folder
 from oddbolt.store.file.ledger import CommandText, Damage, Ledger
 from oddbolt.store.file.migrations import MIGRATIONS, migrate, schema_of
 from oddbolt.store.file.photos import DAMAGED, photo_in, photo_names_in, thumb_in
-from oddbolt.store.file.rows import SECTIONS, after_rows, differences, dump, rows_of, teardown_from, touched
+from oddbolt.store.file.rows import SECTIONS, after_rows, apply, differences, dump, rows_of, teardown_from, touched
 from oddbolt.store.file.sums import LAYOUTS, photo_sum, thumb_sum
 
 APPLICATION_ID = 0x4F444254  # "ODBT", in the file's header at byte 68
@@ -87,26 +87,11 @@ class Document:
                at: str = "") -> Document:
         """A new document at a path where nothing is yet. It is made under another name, with what `fill` puts in, and
         moved into place whole: a failure leaves nothing behind."""
-        if path.exists() or path.is_symlink():
-            raise Refusal(str(path), "file-exists")
-        making: Path | None = None
-        try:
-            handle, name = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name[:60]}.", suffix=".making")
-            os.close(handle)
-            making = Path(name)
-            with closing(_connect(making)) as db:
-                _lay_out(db, teardown, at)
-                if fill is not None:
-                    with Hold(making) as hold:
-                        fill(cls(making, db, hold))
-            os.chmod(making, 0o666 & ~_umask())
-            _move_into_place(making, path)
-        except (sqlite3.Error, OSError) as error:
-            raise Refusal(str(path), "document-not-made", error=_why(error)) from None
-        finally:
-            if making is not None:
-                for left in (making, Path(f"{making}-journal")):
-                    left.unlink(missing_ok=True)
+        with _made_aside(path) as making, closing(_connect(making)) as db:
+            _lay_out(db, teardown, at)
+            if fill is not None:
+                with Hold(making) as hold:
+                    fill(cls(making, db, hold))
         return cls.open(path)
 
     @classmethod
@@ -146,17 +131,8 @@ class Document:
 
     def copy_to(self, target: Path) -> None:
         """The whole document under another path, where nothing is yet; this one stays the open one."""
-        if target.exists() or target.is_symlink():
-            raise Refusal(str(target), "file-exists")
-        making = target.with_name(f".{target.name[:60]}.{os.getpid()}.making")
-        try:
-            with closing(sqlite3.connect(making)) as copy:
-                self._db.backup(copy)
-            _move_into_place(making, target)
-        except (sqlite3.Error, OSError) as error:
-            raise Refusal(str(target), "document-not-made", error=_why(error)) from None
-        finally:
-            making.unlink(missing_ok=True)
+        with _made_aside(target) as making, closing(sqlite3.connect(making)) as copy:
+            self._db.backup(copy)
 
     # -- changing
 
@@ -197,11 +173,7 @@ class Document:
             if back:
                 changes = [(section, place, new, old) for section, place, old, new in changes]
             after = dict(self._ledger.records)
-            for section, place, _, body in changes:
-                if body is None:
-                    after.pop((section, place), None)
-                else:
-                    after[section, place] = body
+            apply(after, changes)
             teardown = after_rows(self.teardown, after, changes, self.path)
         stands = self._write(lambda: self._ledger.flip(command, changes))
         with _sound(self.path):
@@ -386,6 +358,27 @@ def _lay_out(db: sqlite3.Connection, teardown: Teardown, at: str) -> None:
     db.execute("COMMIT")
 
 
+@contextmanager
+def _made_aside(path: Path) -> Iterator[Path]:
+    """A new file of another name beside a path where nothing is; moved there whole when all went well, else gone."""
+    if path.exists() or path.is_symlink():
+        raise Refusal(str(path), "file-exists")
+    making: Path | None = None
+    try:
+        handle, name = tempfile.mkstemp(dir=path.parent, prefix=f".{path.name[:60]}.", suffix=".making")
+        os.close(handle)
+        making = Path(name)
+        yield making
+        os.chmod(making, 0o666 & ~_umask())
+        _move_into_place(making, path)
+    except (sqlite3.Error, OSError) as error:
+        raise Refusal(str(path), "document-not-made", error=_why(error)) from None
+    finally:
+        if making is not None:
+            for left in (making, Path(f"{making}-journal")):
+                left.unlink(missing_ok=True)
+
+
 def _move_into_place(making: Path, path: Path) -> None:
     """Under its name whole, and never over another file."""
     try:
@@ -396,11 +389,7 @@ def _move_into_place(making: Path, path: Path) -> None:
         if path.exists():
             raise Refusal(str(path), "file-exists") from None
         os.rename(making, path)
-    folder = os.open(path.parent, os.O_RDONLY)
-    try:
-        os.fsync(folder)
-    finally:
-        os.close(folder)
+    sync_folder(path.parent)
 
 
 def _upgrade(path: Path, db: sqlite3.Connection, have: int) -> None:

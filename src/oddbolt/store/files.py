@@ -9,7 +9,7 @@ from pathlib import Path
 from oddbolt.model import exchange
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Teardown
-from oddbolt.store.file.hold import open_regular
+from oddbolt.store.file.hold import open_regular, sync_folder
 
 SQLITE_MAGIC = b"SQLite format 3\x00"
 LARGEST_BYTES = 500_000_000  # of an exchange file or a photograph
@@ -73,11 +73,7 @@ def write_whole(path: Path, content: bytes) -> None:
             os.fsync(file.fileno())
         os.chmod(name, 0o644)
         os.replace(name, path)
-        folder = os.open(path.parent, os.O_RDONLY)
-        try:
-            os.fsync(folder)
-        finally:
-            os.close(folder)
+        sync_folder(path.parent)
     except OSError as error:
         Path(name).unlink(missing_ok=True)
         raise Refusal(str(path), "unwritable", error=error.strerror) from None

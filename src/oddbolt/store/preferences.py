@@ -6,12 +6,11 @@ In the configuration folder (XDG); a file that cannot be read, or says what cann
 from __future__ import annotations
 
 import json
-from pathlib import Path
 from typing import Any
 
 from msgspec import Struct
 
-from oddbolt.model.folders import config_folder
+from oddbolt.model.folders import settings_path
 from oddbolt.model.refusal import Refusal
 from oddbolt.store.files import read_bytes, write_whole
 
@@ -27,13 +26,9 @@ class Preferences(Struct, frozen=True, kw_only=True):
     folder: str = ""  # for new work; empty: the data folder
 
 
-def path() -> Path:
-    return config_folder() / "settings.json"
-
-
 def read() -> Preferences:
     try:
-        found = json.loads(read_bytes(path()))
+        found = json.loads(read_bytes(settings_path()))
     except (Refusal, ValueError, RecursionError):
         return Preferences()
     return Preferences(**{name: value for name, value in found.items() if _fits(name, value)}) \
@@ -52,7 +47,7 @@ def _fits(name: str, value: Any) -> bool:
 
 def write(preferences: Preferences) -> None:
     """Raises Refusal where they cannot be kept."""
-    own = path()
+    own = settings_path()
     try:
         own.parent.mkdir(parents=True, exist_ok=True)
     except OSError as error:

@@ -43,7 +43,12 @@ def import_json(source: Path, target: Path, make_thumb: MakeThumb | None = None)
     Taken in are pictures, by their content, from the twin's own folder: no link out of it, nothing hidden. A failure
     leaves nothing half-made.
     """
-    teardown = read_json(source)
+    return take_in(read_json(source), source, target, make_thumb)
+
+
+def take_in(teardown: Teardown, source: Path, target: Path, make_thumb: MakeThumb | None = None) -> \
+        tuple[Document, list[LeftOut]]:
+    """The same for an exchange file that has been read already."""
     left_out: list[LeftOut] = []
 
     def fill(document: Document) -> None:

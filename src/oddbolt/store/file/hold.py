@@ -33,6 +33,15 @@ def open_regular(path: Path, flags: int = os.O_RDONLY) -> int:
     raise Refusal(str(path), "is-a-folder" if stat.S_ISDIR(mode) else "no-file-of-data")
 
 
+def sync_folder(folder: Path) -> None:
+    """Until the names in it are on disk too."""
+    opened = os.open(folder, os.O_RDONLY)
+    try:
+        os.fsync(opened)
+    finally:
+        os.close(opened)
+
+
 class Stamp(Struct, frozen=True):
     """How a file looks from outside; another after each write."""
 
