@@ -21,8 +21,11 @@ from oddbolt.ui.window import Window
 if TYPE_CHECKING:
     import argparse
 
+    from oddbolt.instruments.protocols import Bench
     from oddbolt.model.refusal import Refusal
+    from oddbolt.session.session import Session
     from oddbolt.store.document import Document
+    from oddbolt.store.nothing import NothingOpen
     from oddbolt.store.twin import LeftOut
 
 DEMO_STATE = "s1-back"  # the demo opens where there is most to see
@@ -63,6 +66,22 @@ def _palette() -> Palette:
     return {"light": LIGHT, "dark": DARK}.get(preferences.read().look) or system_palette()
 
 
+def _bench_of(session: Session, demos: Path, *, simulated: bool) -> Bench:
+    """What is connected. Simulated instruments never stand unasked beside a record of something real: they are there
+    while a demo is open, or always where they were asked for (`simulated`)."""
+    from functools import cache
+
+    from oddbolt.instruments.protocols import BenchInstruments
+
+    @cache
+    def drawn() -> BenchInstruments:
+        from oddbolt.paint.drawn_bench.instruments import simulated_bench
+
+        return simulated_bench(lambda: session.teardown)
+
+    return lambda: drawn() if simulated or session.path.parent == demos else BenchInstruments()
+
+
 class Program:
     """One run of the window, from its first paint on."""
 
@@ -99,37 +118,37 @@ class Program:
             self.app.exit(REFUSED)
             return
         is_demo = document.path.parent == demo_folder(folder)
-        # Simulated instruments never stand unasked beside a record of something real.
-        simulated = is_demo or options.simulated_bench or preferred.simulated_bench
-        self._fill(document, folder, state=DEMO_STATE if is_demo else "", simulated=simulated)
-        if options.file is None and not options.demo and is_demo:
-            self.window.show_workspace("prepare")  # nothing was open before: begin, open, or look at the demo
+        self._fill(document, folder, state=DEMO_STATE if is_demo else "",
+                   simulated=options.simulated_bench or preferred.simulated_bench)
         if told is not None:
             self.window.files.tell_refused(*told)
         if options.shot:
             self._take_picture(options.shot)
 
-    def _document(self, options: argparse.Namespace, folder: Path) -> tuple[Document, tuple[Path, Refusal] | None]:
-        """What was asked for, else the last one that was open, else the demo; and what was refused on the way."""
+    def _document(self, options: argparse.Namespace,
+                  folder: Path) -> tuple[Document | NothingOpen, tuple[Path, Refusal] | None]:
+        """What was asked for, else the last one that was open, else nothing; and what was refused on the way."""
         from oddbolt.model.refusal import Refusal
         from oddbolt.session.documents import open_document
         from oddbolt.store import recent
+        from oddbolt.store.nothing import NothingOpen
 
-        wanted = options.file
-        if wanted is None and not options.demo:
-            wanted = next(iter(recent.recent()), None)
-        if wanted is None:
+        if options.demo:
             return open_demo(folder), None
+        wanted = options.file or next(iter(recent.recent()), None)
+        if wanted is None:
+            return NothingOpen(), None
         try:
             document = open_document(wanted, None, folder, self.left_out.extend)
         except Refusal as refusal:
             if options.shot:
                 raise
-            return open_demo(folder), (wanted, refusal)
+            return NothingOpen(), (wanted, refusal)
         recent.was_opened(document.path)
         return document, None
 
-    def _fill(self, document: Document, folder: Path, *, state: str, simulated: bool) -> None:
+    def _fill(self, document: Document | NothingOpen, folder: Path, *, state: str, simulated: bool) -> None:
+        from oddbolt.session.documents import demo_folder
         from oddbolt.session.session import Session
         from oddbolt.store import preferences
         from oddbolt.ui.background.photos import ahead_of
@@ -142,12 +161,8 @@ class Program:
         preferred = preferences.read()
         dress(self.app, self.palette, preferred.text)
         work = Path(preferred.folder) if preferred.folder and Path(preferred.folder).is_dir() else folder
-        bench = None
-        if simulated:
-            from oddbolt.paint.drawn_bench.instruments import simulated_bench
-
-            bench = simulated_bench(lambda: session.teardown)
-        self.window.fill(session, work, bench=bench, state=state, ahead=ahead)
+        self.window.fill(session, work, bench=_bench_of(session, demo_folder(folder), simulated=simulated),
+                         state=state, ahead=ahead)
         self.window.files.tell_left_out(self.left_out)
 
     def _tell_of_error(self, kind: str) -> None:

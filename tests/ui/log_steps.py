@@ -26,7 +26,8 @@ def bench(app, tmp_path, clock):
     session = Session(begin_teardown(Preparation(name="Dunlin box", category="slate_tablet"), None, tmp_path, clock()),
                       clock)
     window = Window(LIGHT)
-    window.fill(session, tmp_path, lambda: photo_bytes(tmp_path / "p.jpg"), simulated_bench(lambda: session.teardown))
+    instruments = simulated_bench(lambda: session.teardown)
+    window.fill(session, tmp_path, lambda: photo_bytes(tmp_path / "p.jpg"), lambda: instruments)
     window.show()
     window.activateWindow()
     QTest.qWaitForWindowExposed(window)

@@ -7,10 +7,15 @@ import json
 import pytest
 from PySide6.QtGui import QImage
 
+from oddbolt.app import _bench_of
 from oddbolt.model import exchange
+from oddbolt.session.documents import demo_folder
+from oddbolt.session.modes import Gesture
 from oddbolt.session.verbs.entries import note
 from oddbolt.store.document import Document
 from oddbolt.store.recent import recent, taken_into
+from oddbolt.ui.menus import WITHOUT_A_DOCUMENT
+from oddbolt.ui.rooms import ROOMS
 from tests.ui_fixtures import blank_device, settle, wait_for
 
 
@@ -114,3 +119,59 @@ def test_prepare_offers_to_open_and_to_look_at_the_demo(make_window):
     before = window.session.document
     window.files.show_demo()
     assert window.session.document is before
+
+
+def test_close_leaves_nothing_open_and_prepare_begins_the_next(make_window, tmp_path):
+    window = make_window()
+    path = window.session.path
+    window.session.do(note, "kept", 1)
+    window.show_workspace("parts")
+    window.menus.actions["shut"].trigger()
+    settle()
+    assert window.stack.currentWidget() is window.prepare and "No teardown" in window.device.text()
+    assert not window.figure.isVisible() and window.windowTitle() == "Odd Bolt"
+    with Document.open(path) as closed:  # nobody holds it any more
+        assert closed.teardown.log[-1].text == "kept"
+    enabled = {name for name, action in window.menus.actions.items() if action.isEnabled()}
+    assert enabled == set(WITHOUT_A_DOCUMENT)
+    for room in ROOMS:  # by key or by click
+        window.show_workspace(room)
+        assert window.stack.currentWidget() is window.prepare
+    assert [window._rail.button(n).isEnabled() for n in range(len(ROOMS))] == [True] + [False] * 6
+    window.undo()
+    window.log.gestures.make(Gesture.CAMERA)
+    window.log.recorder.do(note, "nowhere", 1)
+    assert "no teardown is open" in window.log.echo.text() and window.session.teardown.log == ()
+    window.prepare.name.setText("Bench radio")
+    window.prepare.begin.click()
+    assert window.stack.currentWidget() is window.log and window.session.teardown.device.name == "Bench radio"
+    assert window.figure.isVisible() and all(action.isEnabled() for name, action in window.menus.actions.items()
+                                             if name not in ("undo", "redo"))
+
+
+def test_what_another_program_holds_can_be_opened_for_reading(make_window, tmp_path):
+    window = make_window()
+    path = document(tmp_path / "held.oddbolt", "held")
+    with Document.open(path):
+        assert window.files.open_path(path) is False
+        next(b for b in window.message.buttons() if "reading" in b.text()).click()
+        assert window.session.path == path and "for reading only" in window.where.text()
+        window.log.recorder.do(note, "not kept", 1)
+        assert "for reading only" in window.log.echo.text() and window.session.teardown.log == ()
+    window.message.close()
+
+
+def test_simulated_instruments_are_beside_the_demo_and_nothing_else(make_window, tmp_path, monkeypatch):
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
+    window = make_window()
+    work = tmp_path / "work"
+    window.bench = window.log.states._bench = _bench_of(window.session, demo_folder(work), simulated=False)
+    assert window.log.states.camera is None
+    window.files.show_demo()
+    assert window.log.states.camera is not None and "simulated" in window.where.text()
+    assert window.files.open_path(document(tmp_path / "real.oddbolt", "real"))
+    assert window.log.states.camera is None and "simulated" not in window.where.text()
+    window.files.show_demo()
+    assert len(window._feet) == 1  # the same foot switch is not listened to twice
+    asked = _bench_of(window.session, demo_folder(work), simulated=True)
+    assert window.files.open_path(tmp_path / "real.oddbolt") and asked().simulated

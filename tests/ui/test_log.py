@@ -11,6 +11,7 @@ from PySide6.QtGui import QColor, QDropEvent, QGuiApplication, QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QWidget
 
+from oddbolt.instruments.protocols import BenchInstruments
 from oddbolt.model import exchange
 from oddbolt.model.label import Label
 from oddbolt.paint.palette import DARK, LIGHT
@@ -377,13 +378,15 @@ def test_what_is_not_understood_says_where(make_window, text, words):
 def test_the_camera_draws_the_present_state_and_marks_stay(bench):
     press(bench, K.Key_B)
     press(bench, K.Key_V)
-    assert now(bench).views[-1].photo == "camera.jpg" and now(bench).views[-1].mm_per_px == pytest.approx(0.115)
+    assert now(bench).views[-1].photo == "camera-simulated.jpg"
+    assert now(bench).views[-1].mm_per_px == pytest.approx(0.115)
     click(bench, 800, 600)
     press(bench, K.Key_V)
     assert [m.thing for m in now(bench).views[-1].marks] == ["connector-1"]
     press(bench, K.Key_V, SHIFT)
     assert now(bench).views[-1].side == "front" and not now(bench).views[-1].marks
-    assert bench.session.document.photo("camera.jpg") != bench.session.document.photo("camera-2.jpg")
+    photo = bench.session.document.photo
+    assert photo("camera-simulated.jpg") != photo("camera-simulated-2.jpg")
 
 
 def test_a_camera_that_fails_says_so(bench):
@@ -391,7 +394,7 @@ def test_a_camera_that_fails_says_so(bench):
     number = len(now(bench).views)
     press(bench, K.Key_V)
     assert "check its cable" in bench.log.echo.text() and len(now(bench).views) == number
-    bench.log.states.camera = None
+    bench.bench = bench.log.states._bench = BenchInstruments
     press(bench, K.Key_V)
     assert "No camera" in bench.log.echo.text()
 
@@ -619,15 +622,15 @@ def test_entries_with_the_figures_of_instruments(bench):
     letter(bench)
     press(bench, K.Key_1)
     click(bench, 300, 300)
-    bench.bench.foot_switch.press()  # the usual act: release
+    bench.bench().foot_switch.press()  # the usual act: release
     press(bench, K.Key_A, SHIFT)
     cell = bench.log.recorder.selection.thing
-    bench.bench.scale.on_it_g = 128.4
+    bench.bench().scale.on_it_g = 128.4
     actions = {a.text().replace("&", ""): a for a in bench.menus.records.actions()}
     actions["Weigh what is in hand"].trigger()
     assert now(bench).part[cell].mass_g == pytest.approx(128.4, abs=0.3)
     assert (now(bench).log[-1].do, now(bench).log[-1].unit) == ("measure", "g")
-    bench.bench.thermometer.setting_c, bench.bench.thermometer.on_for_s = 70, 600
+    bench.bench().thermometer.setting_c, bench.bench().thermometer.on_for_s = 70, 600
     actions["Read the thermometer"].trigger()
     assert now(bench).log[-1].value == pytest.approx(70, abs=2) and now(bench).log[-1].unit == "degC"
     for text, do in (("Inspected", "inspect"), ("Cleaned", "clean"), ("Turned over", "turn"), ("Incident", "incident")):
@@ -642,7 +645,7 @@ def test_entries_with_the_figures_of_instruments(bench):
     assert now(bench).log[-1].value == "off"
     press(bench, K.Key_Z, CTRL)
     assert now(bench).log[-1].value == "on"
-    nothing = RecordMenu(bench.log.recorder, bench.log.states, None,
+    nothing = RecordMenu(bench.log.recorder, bench.log.states, BenchInstruments,
                          lambda text, alarm: bench.log.say(text, alarm=alarm))
     next(a for a in nothing.actions() if "Weigh" in a.text()).trigger()
     assert "No such instrument" in bench.log.echo.text()
@@ -654,11 +657,12 @@ def test_a_part_has_its_portrait(bench):
     states = len(bench.log.states.views)
     action = next(a for a in bench.menus.records.actions() if "Portrait" in a.text())
     action.trigger()
+    assert now(bench).views[-1].photo == f"portrait-{cover}-simulated.jpg"
     assert now(bench).views[-1].portrait == cover and len(bench.log.states.views) == states
     assert bench.log.strip.count() == states and bench.log.thing.portrait.isVisible()
-    bench.log.states.camera = None  # then from a file
+    bench.bench = bench.log.states._bench = BenchInstruments  # then from a file
     action.trigger()
-    assert now(bench).views[-1].photo == f"portrait-{cover}-2.jpg"
+    assert now(bench).views[-1].photo == f"portrait-{cover}.jpg"
     press(bench, K.Key_Z, CTRL)
     press(bench, K.Key_Z, CTRL)
     assert not bench.log.thing.portrait.isVisible()

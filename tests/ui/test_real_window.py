@@ -119,21 +119,22 @@ def test_a_file_that_cannot_be_opened_is_told_in_the_window(tmp_path):
     for name, reason in (("bad.json", "not JSON"), ("missing.oddbolt", "no such file")):
         run = start(tmp_path, tmp_path / name)
         assert run.returncode == 0 and "Traceback" not in run.stderr, run.stderr
-        assert run.stdout.startswith("dunlin-2-") and f"{name} was not opened" in run.stdout and reason in run.stdout
+        assert run.stdout.split()[0] == "prepare" and f"{name} was not opened" in run.stdout and reason in run.stdout
     run = start(tmp_path, tmp_path / "bad.json", "--shot", tmp_path / "a.png")  # nobody is there to read a window
     assert run.returncode == 2 and "not JSON" in run.stderr and "Traceback" not in run.stderr
 
 
 def test_a_plain_start_opens_what_was_open_last_or_offers_to_begin(tmp_path, example):
     first = start(tmp_path)
-    assert first.stdout.startswith("dunlin-2-") and first.stdout.split()[1] == "prepare", first.stderr
+    assert first.stdout.split() == ["prepare"], first.stderr  # nothing is open
+    assert not (tmp_path / "data").exists()  # and nothing was made
     Document.create(tmp_path / "own.oddbolt", exchange.from_json(example)).close()
     assert start(tmp_path, tmp_path / "own.oddbolt").stdout.split() == ["own.oddbolt", "log"]
     assert start(tmp_path).stdout.split() == ["own.oddbolt", "log"]
     (tmp_path / "own.oddbolt").unlink()
-    assert start(tmp_path).stdout.split()[1] == "prepare"
+    assert start(tmp_path).stdout.split() == ["prepare"]
     (tmp_path / "state" / "odd-bolt" / "recent.json").write_bytes(b"\xff[[[")
-    assert start(tmp_path).stdout.split()[1] == "prepare"
+    assert start(tmp_path).stdout.split() == ["prepare"]
 
 
 def test_two_plain_starts_at_once_are_two_demos(tmp_path):

@@ -170,10 +170,19 @@ def test_a_damaged_document_is_offered_to_be_repaired_in_the_window(make_window,
     broken, before = copy.read_bytes(), window.session.path
     assert window.files.open_path(copy) is False
     assert "damaged" in window.message.informativeText() and window.session.path == before
+    next(b for b in window.message.buttons() if "Look" in b.text()).click()
+    wait_for(lambda: window.session.path != before)
+    aside = window.session.path
+    assert "for reading only" in window.where.text() and window.session.teardown.log[2].do
+    window.session.path.stat()
+    window.message.close()
+    assert window.files.open_path(before) and window.files.open_path(copy) is False
     next(b for b in window.message.buttons() if "Repair" in b.text()).click()
     wait_for(lambda: window.session.path != before)
     assert "built again from its acts" in window.message.informativeText()
     window.message.close()
+    window.files.stop()
+    assert not aside.exists()  # what was only looked at leaves nothing
     assert window.session.path.name == "copy repaired.oddbolt" and copy.read_bytes() == broken
     run = command_line(root, "repair", str(copy), "-o", str(copy.with_name("cli.oddbolt")))
     assert run.returncode == 0 and "built again" in run.stdout, run.stderr

@@ -183,7 +183,8 @@ def hands(app, tmp_path, clock):
     """A window on an empty record of a slate tablet, with the simulated bench."""
     session = Session(begin_teardown(Preparation(name="blank"), None, tmp_path, clock()), clock)
     window = Window(LIGHT)
-    window.fill(session, tmp_path, bench=simulated_bench(lambda: session.teardown))
+    instruments = simulated_bench(lambda: session.teardown)
+    window.fill(session, tmp_path, bench=lambda: instruments)
     window.show()
     window.activateWindow()
     QTest.qWaitForWindowExposed(window)

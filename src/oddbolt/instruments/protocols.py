@@ -62,10 +62,13 @@ class BenchInstruments(Struct, frozen=True, kw_only=True):
     """What is connected; None where nothing is. `name` is shown, so that nobody takes drawn photographs for real."""
 
     name: str = ""
-    simulated: bool = False  # what they measure says so in the record
+    simulated: bool = False  # what they measure, and photographs by their names, say so in the record
     camera: Camera | None = None
     scale: Scale | None = None
     thermometer: Thermometer | None = None
     torque_driver: TorqueDriver | None = None
     strap: StrapTester | None = None
     foot_switch: FootSwitch | None = None
+
+
+Bench = Callable[[], BenchInstruments]  # what is connected now; `BenchInstruments` itself is a bench with nothing

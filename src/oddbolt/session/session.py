@@ -17,6 +17,7 @@ from oddbolt.session.derived import Derived
 from oddbolt.session.standing import current_pass
 from oddbolt.session.verbs.plain import Done
 from oddbolt.store.document import Document
+from oddbolt.store.nothing import NothingOpen
 
 Clock = Callable[[], datetime]
 
@@ -28,7 +29,7 @@ def utc_now() -> datetime:
 class Session:
     """A document with verbs, undo, change events and derived results."""
 
-    def __init__(self, document: Document, clock: Clock = utc_now) -> None:
+    def __init__(self, document: Document | NothingOpen, clock: Clock = utc_now) -> None:
         self._document = document
         self._clock = clock
         self._last_act: datetime | None = None
@@ -47,7 +48,7 @@ class Session:
         return self._document.path
 
     @property
-    def document(self) -> Document:
+    def document(self) -> Document | NothingOpen:
         return self._document
 
     def listen(self, listener: Callable[[Change], None]) -> None:
@@ -162,7 +163,7 @@ class Session:
         except Refusal:
             return None
 
-    def switch_to(self, document: Document) -> None:
+    def switch_to(self, document: Document | NothingOpen) -> None:
         """Go on with another document; the one before is closed."""
         try:
             derived = Derived(document.teardown).build()

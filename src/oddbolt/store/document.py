@@ -55,11 +55,14 @@ class CommandRow(Struct, frozen=True, kw_only=True):
 class Document:
     """An open working document. One writer at a time; others may read."""
 
+    is_open = True  # see `store.nothing`
+
     def __init__(self, path: Path, db: sqlite3.Connection, hold: Hold | None) -> None:
         """Reads and checks all but the photographs; raises Refusal."""
         self.path = path
         self._db = db
         self._hold = hold
+        self.is_read_only = hold is None
         self._lost: Refusal | None = None  # why nothing more can be written
         self._load()
 

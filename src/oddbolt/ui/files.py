@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, QUrl
@@ -25,6 +26,9 @@ if TYPE_CHECKING:
     from oddbolt.ui.rooms import Rooms
 
 
+MAY_BE_READ = ("open-elsewhere", "file-not-writable", "folder-not-writable")
+
+
 class Files:
     """Asks by the system's dialogs; a refusal is told in a message and leaves what is open untouched."""
 
@@ -32,6 +36,7 @@ class Files:
         self._window = window
         self.folder = folder
         self._jobs = Jobs(window)
+        self._aside: TemporaryDirectory[str] | None = None  # where a damaged document that is looked at was read to
 
     # -- documents
 
@@ -75,9 +80,51 @@ class Files:
         """Why a file was not opened, and the way to mend it where there is one."""
         where = f"{path}, {refusal.path}" if refusal.path.startswith("$") else refusal.path
         lines = [f"{where}: {reason_text(refusal)}.", f"{advice}." if (advice := advice_text(refusal)) else ""]
-        repair = (tr("Repair…"), lambda: self.ask_repair(path)) if refusal.code == "document-damaged" else None
+        offers: list[tuple[str, Callable[[], object]]] = []
+        if refusal.code == "document-damaged":
+            offers = [(tr("Repair…"), lambda: self.ask_repair(path)),
+                      (tr("Look at what is whole"), lambda: self.look_at_damaged(path))]
+        elif refusal.code in MAY_BE_READ:
+            offers = [(tr("Open for reading"), lambda: self.open_for_reading(path))]
         self._window.tell(tr("{0} was not opened").format(path.name), "\n".join(line for line in lines if line),
-                          offer=repair)
+                          offers=offers)
+
+    def open_for_reading(self, path: Path) -> bool:
+        """A document that others hold or that cannot be written to; nothing is written to it."""
+        from oddbolt.store.document import Document
+
+        try:
+            self._window.session.switch_to(Document.open(path, read_only=True))
+        except Refusal as refusal:
+            self._window.tell(tr("{0} was not opened").format(path.name), refusal_text(refusal))
+            return False
+        return True
+
+    def look_at_damaged(self, path: Path) -> None:
+        """What is whole of a damaged document, for reading; it is left as it is, and nothing new stays."""
+        from oddbolt.store.repair import repair
+
+        aside = TemporaryDirectory(prefix="odd-bolt-")
+        target = Path(aside.name) / f"{path.stem}.oddbolt"
+
+        def seen(done: Repaired) -> None:
+            from oddbolt.words.repairs import repaired_lines
+
+            if self.open_for_reading(done.path):
+                before, self._aside = self._aside, aside
+                if before is not None:
+                    before.cleanup()
+                self._window.tell(tr("What is whole of {0}").format(path.name), "\n".join(repaired_lines(done)),
+                                  QMessageBox.Icon.Information)
+
+        self._jobs.start("repair", lambda: repair(path, target), seen,
+                         lambda words: self._window.tell(tr("Nothing of {0} can be read").format(path.name), words))
+
+    def close(self) -> None:
+        """Leave the teardown that is open; all of it is on disk already."""
+        from oddbolt.store.nothing import NothingOpen
+
+        self._window.session.switch_to(NothingOpen())
 
     def show_demo(self) -> None:
         """The demo, to look around in; what is open meanwhile is on disk."""
@@ -94,7 +141,7 @@ class Files:
 
     def _is_open_here(self, path: Path) -> bool:
         try:
-            return path.samefile(self._window.session.path)
+            return self._window.session.document.is_open and path.samefile(self._window.session.path)
         except (OSError, ValueError):
             return False
 
@@ -196,6 +243,8 @@ class Files:
     def stop(self) -> None:
         """Before the window closes."""
         self._jobs.stop_all()
+        if self._aside is not None:
+            self._aside.cleanup()
 
     def begin(self, preparation: Preparation, earlier: Teardown | None) -> None:
         """Begin a new teardown beside the ones there are, and go to the Log."""

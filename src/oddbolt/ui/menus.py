@@ -8,16 +8,20 @@ from typing import TYPE_CHECKING
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMenu
 
-from oddbolt.model.label import Label
 from oddbolt.session.modes import Gesture
 from oddbolt.ui.log.record_menu import RecordMenu
 from oddbolt.words.labels import label_text
 from oddbolt.words.translate import tr
 
 if TYPE_CHECKING:
+    from oddbolt.session.session import Session
     from oddbolt.ui.files import Files
     from oddbolt.ui.help import Help
     from oddbolt.ui.rooms import Rooms
+
+
+# What can be asked for while nothing is open.
+WITHOUT_A_DOCUMENT = ("new", "open", "repair", "close", "settings", "manual", "keys", "wrong", "about")
 
 
 class Menus:
@@ -65,6 +69,7 @@ class Menus:
                   lambda: window.prints.ask_dot_sheet())
         self._add(menu, "repair", tr("&Repair a damaged document…"), None, files.ask_repair)
         menu.addSeparator()
+        self._add(menu, "shut", tr("&Close"), QKeySequence("Ctrl+W"), files.close)
         self._add(menu, "close", tr("&Quit"), QKeySequence.StandardKey.Quit, window.close)
 
     def _edit(self) -> None:
@@ -104,8 +109,12 @@ class Menus:
         self._add(menu, "wrong", tr("What went &wrong"), None, help_.show_what_went_wrong)
         self._add(menu, "about", tr("&About Odd Bolt"), None, help_.show_about)
 
-    def show_labels(self, undo: Label | None, redo: Label | None) -> None:
-        """What undo would take back, and redo do again."""
+    def show_open(self, session: Session) -> None:
+        """What can be asked for of what is open; what undo would take back, and redo do again."""
+        for name, action in self.actions.items():
+            action.setEnabled(session.document.is_open or name in WITHOUT_A_DOCUMENT)
+        self.records.setEnabled(session.document.is_open)
+        undo, redo = session.undo_label, session.redo_label
         for name, text, plain, label in (("undo", tr("&Undo {0}"), tr("&Undo"), undo),
                                          ("redo", tr("&Redo {0}"), tr("&Redo"), redo)):
             self.actions[name].setText(text.format(label_text(label)) if label is not None else plain)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
@@ -12,7 +12,7 @@ from oddbolt.paint.palette import Palette
 from oddbolt.ui.shell import Shell
 
 if TYPE_CHECKING:
-    from oddbolt.instruments.protocols import BenchInstruments
+    from oddbolt.instruments.protocols import Bench
     from oddbolt.session.session import Session
     from oddbolt.ui.access.panel import AccessPanel
     from oddbolt.ui.background.photos import Ahead
@@ -24,6 +24,7 @@ if TYPE_CHECKING:
     from oddbolt.ui.sequence.panel import SequencePanel
     from oddbolt.ui.verdict.panel import VerdictPanel
 
+Offers = Sequence[tuple[str, Callable[[], object]]]
 ROOMS = ("prepare", "log", "parts", "bolts", "sequence", "access", "verdict")  # in the order of the work
 
 
@@ -31,7 +32,7 @@ class Rooms(Shell):
     """A shell with rooms. Whoever fills it gives the session, the files and what is connected."""
 
     session: Session
-    bench: BenchInstruments | None
+    bench: Bench  # what is connected now: it follows the record that is open
     folder: Path  # where new work lives
     ask_earlier: Callable[[], object]  # for an earlier model to begin from
     ask_open: Callable[[], object]
@@ -51,8 +52,8 @@ class Rooms(Shell):
         raise NotImplementedError
 
     def tell(self, title: str, text: str, icon: QMessageBox.Icon = QMessageBox.Icon.Warning,
-             offer: tuple[str, Callable[[], object]] | None = None) -> None:
-        """In a box that waits for nobody; `offer` is a button more, and what it does."""
+             offers: Offers = ()) -> None:
+        """In a box that waits for nobody; `offers` are buttons more, and what they do."""
         raise NotImplementedError
 
     def show_workspace(self, name: str) -> None:
@@ -86,7 +87,7 @@ class Rooms(Shell):
         if name == "prepare":
             from oddbolt.ui.prepare.panel import PreparePanel
 
-            room = PreparePanel(folder, self.ask_earlier, bench.strap if bench else None)
+            room = PreparePanel(folder, self.ask_earlier, bench)
             room.begun.connect(self.begin)
             room.open_asked.connect(self.ask_open)
             room.demo_asked.connect(self.show_demo)
@@ -94,8 +95,7 @@ class Rooms(Shell):
         if name == "log":
             from oddbolt.ui.log.panel import LogPanel
 
-            return LogPanel(session, palette, self.choose_photo, bench.camera if bench else None, self.first_state,
-                            self.ahead)
+            return LogPanel(session, palette, self.choose_photo, bench, self.first_state, self.ahead)
         if name == "parts":
             from oddbolt.ui.parts.panel import PartsPanel
 

@@ -14,11 +14,11 @@ from PySide6.QtCore import QBuffer, QIODevice, QSize, Qt
 from PySide6.QtGui import QCloseEvent, QFont, QFontMetrics, QKeySequence, QShortcut
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QMessageBox, QToolButton, QVBoxLayout, QWidget
 
-from oddbolt.ui.rooms import ROOMS, Rooms
+from oddbolt.ui.rooms import ROOMS, Offers, Rooms
 from oddbolt.ui.shell import RAIL_WIDTH
 
 if TYPE_CHECKING:
-    from oddbolt.instruments.protocols import BenchInstruments
+    from oddbolt.instruments.protocols import Bench, FootSwitch
     from oddbolt.session.change import Change
     from oddbolt.session.session import Session
     from oddbolt.ui.background.photos import Ahead
@@ -36,9 +36,10 @@ class Window(Rooms):
     """One open teardown: a shell until it is filled."""
 
     def fill(self, session: Session, folder: Path, choose_photo: ChoosePhoto | None = None,
-             bench: BenchInstruments | None = None, state: str = "", ahead: Ahead | None = None) -> None:
+             bench: Bench | None = None, state: str = "", ahead: Ahead | None = None) -> None:
         """Put the content in. `folder` is where new work lives; `choose_photo` stands in for the file dialog; `state`
         is the photograph shown first, the last one where none is said; `ahead` is that one being decoded."""
+        from oddbolt.instruments.protocols import BenchInstruments
         from oddbolt.ui.background.jobs import TURN
         from oddbolt.ui.files import Files
         from oddbolt.ui.help import Help
@@ -47,7 +48,9 @@ class Window(Rooms):
         from oddbolt.ui.theme.icons import window_icon
         from oddbolt.ui.widgets.odd_bolt import OddBoltFigure
 
-        self.session, self.bench, self.first_state, self.ahead = session, bench, state, ahead
+        self.session, self.first_state, self.ahead = session, state, ahead
+        self.bench = bench or BenchInstruments
+        self._feet: list[FootSwitch] = []  # those that are listened to
         self.files, self.help, self.folder = Files(self, folder), Help(self), folder
         self.ask_earlier, self.begin = self.files.ask_earlier, self.files.begin
         self.ask_open, self.show_demo = self.files.ask_open, self.files.show_demo
@@ -59,13 +62,9 @@ class Window(Rooms):
         self._rail = QButtonGroup(self)
         self._rail.setExclusive(True)
         self._build()
-        self.show_workspace("log")
+        self.show_workspace("log" if session.document.is_open else "prepare")
         self.menus = Menus(self, self.files, self.help)
         self.log.depths.part_chosen.connect(self._show_part)
-        if bench is not None and bench.foot_switch is not None:
-            from oddbolt.session.modes import Gesture
-
-            bench.foot_switch.on_press(lambda: self.log.gestures.deed(Gesture.USUAL))
         session.listen(self._on_change)
         session.begins = TURN.give_way
         self._refresh()
@@ -140,6 +139,8 @@ class Window(Rooms):
     # -- showing
 
     def show_workspace(self, name: str) -> None:
+        if not self.session.document.is_open:
+            name = "prepare"
         self.stack.setCurrentWidget(self.room(name))
         self._rail.button(ROOMS.index(name)).setChecked(True)
 
@@ -152,20 +153,45 @@ class Window(Rooms):
 
         self._refresh()
         if change.kind == OPENED:
+            if not self.session.document.is_open:
+                self.show_workspace("prepare")
             keep_out_of_collection()
 
     def _refresh(self) -> None:
         from oddbolt.words.translate import tr
 
+        self.menus.show_open(self.session)
+        for n, room in enumerate(ROOMS):
+            self._rail.button(n).setEnabled(self.session.document.is_open or room == "prepare")
+        self.figure.setVisible(self.session.document.is_open)
+        if self.session.document.is_open:
+            self._show_document()
+        else:
+            self.device.setText(tr("No teardown is open"))
+            self.where.setText(tr("Begin a new one here, open one, or look at the demo"))
+            self.setWindowTitle("Odd Bolt")
+        self._listen_to_foot_switch()
+
+    def _show_document(self) -> None:
+        from oddbolt.words.translate import tr
+
         device, session = self.session.teardown.device, self.session
         name = device.name or tr("Unnamed device")
         self.device.setText(tr("{0}, variant {1}").format(name, device.variant) if device.variant else name)
-        where = tr("{0} · every act is on disk").format(session.path.name)
-        bench = self.bench.name if self.bench is not None else ""
+        where = tr("{0} · for reading only") if session.document.is_read_only else tr("{0} · every act is on disk")
+        where, bench = where.format(session.path.name), self.bench().name
         self.where.setText(f"{where} · {bench}" if bench else where)
         self.setWindowTitle(tr("{0} – Odd Bolt").format(device.name or session.path.stem))
         self.figure.show_tally(session.derived.tally)
-        self.menus.show_labels(session.undo_label, session.redo_label)
+
+    def _listen_to_foot_switch(self) -> None:
+        """One that has come with the record; pressed it is the usual act."""
+        foot = self.bench().foot_switch
+        if foot is not None and all(foot is not known for known in self._feet):
+            from oddbolt.session.modes import Gesture
+
+            self._feet.append(foot)
+            foot.on_press(lambda: self.log.gestures.deed(Gesture.USUAL))
 
     # -- acting
 
@@ -209,15 +235,15 @@ class Window(Rooms):
         self.log.recorder.do(start_pass, self.session.now().isoformat())
 
     def tell(self, title: str, text: str, icon: QMessageBox.Icon = QMessageBox.Icon.Warning,
-             offer: tuple[str, Callable[[], object]] | None = None) -> None:
+             offers: Offers = ()) -> None:
         """A message that waits for nobody: the window goes on under it."""
         box = QMessageBox(icon, title, title, QMessageBox.StandardButton.Ok, self)
         box.setInformativeText(text)
         box.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         box.setModal(False)
         box.setTextFormat(Qt.TextFormat.PlainText)
-        if offer is not None:
-            box.addButton(offer[0], QMessageBox.ButtonRole.ActionRole).clicked.connect(lambda _: offer[1]())
+        for text, does in offers:
+            box.addButton(text, QMessageBox.ButtonRole.ActionRole).clicked.connect(lambda _, does=does: does())
         self.message = box
         box.show()
 

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QComboBox, QTabWidget
 
-from oddbolt.instruments.protocols import Camera
+from oddbolt.instruments.protocols import Bench
 from oddbolt.paint.palette import Palette
 from oddbolt.session.recording.asked_acts import AskedActs
 from oddbolt.session.recording.lifting_acts import LiftingActs
@@ -42,13 +42,13 @@ class LogPieces(Workspace):
     """Each piece by its name; what shows the record in them is the panel's."""
 
     def __init__(self, session: Session, recorder: Recorder, palette: Palette, choose_photo: ChoosePhoto,
-                 camera: Camera | None = None) -> None:
+                 bench: Bench) -> None:
         super().__init__(session)
         self.recorder = recorder
         self.lifting, self.asked = LiftingActs(self.recorder), AskedActs(self.recorder)
         self.marks = MarkActs(self.recorder)
         self.thing = ChosenThing(session)
-        self.states = States(session, choose_photo, camera)
+        self.states = States(session, choose_photo, bench)
         self.canvas = PhotoCanvas(palette)
         self.letters = LetterBar()
         self.tools = ToolColumn()

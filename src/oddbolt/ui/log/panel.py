@@ -7,7 +7,7 @@ from typing import Any
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QHideEvent, QImage, QPaintEvent
 
-from oddbolt.instruments.protocols import Camera
+from oddbolt.instruments.protocols import Bench
 from oddbolt.model.refusal import Refusal
 from oddbolt.paint.palette import Palette
 from oddbolt.session.change import OPENED, Change
@@ -33,12 +33,12 @@ AFTER_FIRST_PAINT_MS = 60  # the depths can wait until there is a window to look
 class LogPanel(LogPieces):
     """Recording. It shows and forwards: gestures to the recorder, photographs to the states."""
 
-    def __init__(self, session: Session, palette: Palette, choose_photo: ChoosePhoto, camera: Camera | None = None,
+    def __init__(self, session: Session, palette: Palette, choose_photo: ChoosePhoto, bench: Bench,
                  state: str = "", ahead: Ahead | None = None) -> None:
         recorder = Recorder(session, Listeners(
             said=self._said, refused=self._refused, chosen=self._show_chosen, armed=self._show_armed,
             released=self._released, asks=self._asked_in_line, kind_wanted=self._kind_wanted))
-        super().__init__(session, recorder, palette, choose_photo, camera)
+        super().__init__(session, recorder, palette, choose_photo, bench)
         self.states.shown = state
         self.states.photos.ahead = ahead
         self._asked_about: list[str] = []

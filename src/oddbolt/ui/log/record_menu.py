@@ -7,7 +7,7 @@ from collections.abc import Callable
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMenu
 
-from oddbolt.instruments.protocols import BenchInstruments, InstrumentFault, Reading
+from oddbolt.instruments.protocols import Bench, InstrumentFault, Reading
 from oddbolt.session.recording.recorder import Recorder
 from oddbolt.session.verbs import entries
 from oddbolt.session.verbs.parts import weigh
@@ -23,18 +23,17 @@ SIMULATED = "simulated"  # the finding of an entry that no real instrument gave;
 class RecordMenu(QMenu):
     """Weighing, temperatures, torque; inspection, cleaning, turning, incidents; protection put on and taken off."""
 
-    def __init__(self, recorder: Recorder, states: States, bench: BenchInstruments | None, say: Say) -> None:
+    def __init__(self, recorder: Recorder, states: States, bench: Bench, say: Say) -> None:
         super().__init__(tr("&Record"))
         self._recorder = recorder
         self._say = say
-        instruments = bench or BenchInstruments()
-        self._finding = SIMULATED if instruments.simulated else ""
+        self._bench = bench
         self._add(tr("&Weigh what is in hand"), "Ctrl+Shift+W", lambda: self._read(
-            instruments.scale.weigh if instruments.scale else None, "scale"))
+            scale.weigh if (scale := bench().scale) else None, "scale"))
         self._add(tr("Read the &thermometer"), "Ctrl+Shift+T", lambda: self._read(
-            instruments.thermometer.temperature if instruments.thermometer else None, "thermometer"))
+            thermometer.temperature if (thermometer := bench().thermometer) else None, "thermometer"))
         self._add(tr("Read the torque &driver"), "Ctrl+Shift+R", lambda: self._read(
-            instruments.torque_driver.peak_torque if instruments.torque_driver else None, "torque driver"))
+            driver.peak_torque if (driver := bench().torque_driver) else None, "torque driver"))
         self._add(tr("&Portrait of the part in hand"), "Ctrl+Shift+O",
                   lambda: states.portrait(recorder.selection.thing))
         self.addSeparator()
@@ -73,11 +72,11 @@ class RecordMenu(QMenu):
         except InstrumentFault as fault:
             self._say(fault_text(fault), True)
             return
-        thing = self._recorder.selection.thing
+        thing, finding = self._recorder.selection.thing, SIMULATED if self._bench().simulated else ""
         if instrument == "scale" and thing in self._recorder.session.teardown.part:
-            self._recorder.do(weigh, thing, reading.value, self._recorder.t, self._finding)
+            self._recorder.do(weigh, thing, reading.value, self._recorder.t, finding)
         else:
-            self._entry("measure", value=reading.value, unit=reading.unit, text=instrument, finding=self._finding)
+            self._entry("measure", value=reading.value, unit=reading.unit, text=instrument, finding=finding)
 
     def _entry(self, do: str, **keys: object) -> None:
         self._recorder.do(entries.entry, do, self._recorder.t, thing=self._recorder.selection.thing, **keys)

@@ -20,7 +20,7 @@ from PySide6.QtWidgets import (
 )
 
 from oddbolt.catalog.tables import categories, safety_items
-from oddbolt.instruments.protocols import InstrumentFault, StrapTester
+from oddbolt.instruments.protocols import Bench, InstrumentFault
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Teardown
 from oddbolt.session.prepare import Preparation, tools_of_similar
@@ -46,11 +46,11 @@ class PreparePanel(QWidget):
     begun = Signal(object, object)  # a Preparation, and the earlier teardown or None
 
     def __init__(self, folder: Path, choose_earlier: Callable[[], Path | None],
-                 strap: StrapTester | None = None) -> None:
+                 bench: Bench) -> None:
         super().__init__()
         self._folder = folder
         self._choose_earlier = choose_earlier
-        self._strap = strap
+        self._bench = bench
         self._earlier: Teardown | None = None
         self.category, self.name, self.variant = QComboBox(), QLineEdit(), QLineEdit()
         self.base, self.by, self.place = QLineEdit(), QLineEdit(), QLineEdit()
@@ -195,11 +195,12 @@ class PreparePanel(QWidget):
 
     def _test_strap(self) -> None:
         """Read the tester; the item is ticked by a good reading, never unticked by a bad one alone."""
-        if self._strap is None:
+        tester = self._bench().strap
+        if tester is None:
             self.strap.setText(tr("No tester is connected; tick by hand"))
             return
         try:
-            reading = self._strap.resistance()
+            reading = tester.resistance()
         except InstrumentFault as fault:
             self.strap.setText(fault_text(fault))
             return

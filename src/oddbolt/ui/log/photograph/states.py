@@ -11,7 +11,7 @@ from PySide6.QtCore import QBuffer, QIODevice, QObject, QTimer, Signal
 from PySide6.QtGui import QGuiApplication, QImage
 
 from oddbolt.imaging.sides import taken_over
-from oddbolt.instruments.protocols import Camera, InstrumentFault
+from oddbolt.instruments.protocols import Bench, Camera, InstrumentFault
 from oddbolt.instruments.watched import WatchedFolder
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Mark, View
@@ -36,11 +36,11 @@ class States(QObject):
     changed = Signal()  # another view is shown, or none
     said = Signal(str, bool)
 
-    def __init__(self, session: Session, choose_photo: ChoosePhoto, camera: Camera | None) -> None:
+    def __init__(self, session: Session, choose_photo: ChoosePhoto, bench: Bench) -> None:
         super().__init__()
         self._session = session
         self._choose_photo = choose_photo
-        self.camera = camera
+        self._bench = bench
         self.shown = ""
         self.side = ""  # of the next photograph; empty: as the one shown
         self.photos = Photos(session.photo, self)
@@ -48,6 +48,14 @@ class States(QObject):
         self._look = QTimer(self)
         self._look.setInterval(700)
         self._look.timeout.connect(self.look_into_folder)
+
+    @property
+    def camera(self) -> Camera | None:
+        return self._bench().camera
+
+    def _called(self, stem: str) -> str:
+        """The name of a photograph; a drawn one says so wherever the record goes."""
+        return f"{stem}-simulated.jpg" if self._bench().simulated else f"{stem}.jpg"
 
     @property
     def views(self) -> tuple[View, ...]:
@@ -215,7 +223,7 @@ class States(QObject):
         except InstrumentFault as fault:
             self.said.emit(fault_text(fault), True)
             return
-        self.add("camera.jpg", body)
+        self.add(self._called("camera"), body)
 
     def turn_over(self) -> None:
         """Front and back change places, and the camera takes a picture."""
@@ -232,11 +240,12 @@ class States(QObject):
         except InstrumentFault as fault:
             self.said.emit(fault_text(fault), True)
             return
+        name = self._called(f"portrait-{part}") if body is not None else f"portrait-{part}.jpg"
         path = self._choose_photo() if body is None else None
         if path is not None:
             body = self._read(path)
         if body:
-            self._keep(f"portrait-{part}.jpg", body, str(path or ""), side="any", portrait=part)
+            self._keep(name, body, str(path or ""), side="any", portrait=part)
 
     def paste(self) -> None:
         """Take a picture from the clipboard."""
