@@ -10,6 +10,9 @@ from PySide6.QtGui import QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog
 
+from oddbolt.paint.lanes import GUTTER
+from oddbolt.paint.time_axis import BREAK_PX
+from oddbolt.reports.content.lanes import idle_stretches
 from oddbolt.rules.policies import KEEP
 from oddbolt.session.verbs.entries import note
 from oddbolt.studies.policy_cost import ISOLATE
@@ -46,7 +49,7 @@ def names(window):
 def test_performed_and_best_stand_on_one_scale(demo):
     sequence = demo.sequence
     assert sequence.planned.title == "Best" and sequence.performed.title == "As performed"
-    assert sequence.performed.px_per_s == sequence.planned.px_per_s
+    assert sequence.performed.axis.px_per_s == sequence.planned.axis.px_per_s
     assert "As performed: 46 steps" in sequence.figures.text() and "proven" in sequence.figures.text()
     assert len(sequence.performed._operations) == 79
 
@@ -57,21 +60,63 @@ def test_the_whole_work_fits_and_is_zoomed_by_wheel_and_keys(demo):
     at(demo, "battery")
     bar = sequence.area.horizontalScrollBar()
     assert bar.maximum() == 0 and sequence.performed.picture.width <= sequence.area.viewport().width()
-    fits = sequence.planned.px_per_s
+    fits = sequence.planned.axis.px_per_s
     sequence.planned.setFocus()
     for key in (K.Key_Plus, K.Key_Plus, K.Key_Plus):
         QTest.keyClick(sequence.planned, key)
-    assert sequence.planned.px_per_s == sequence.performed.px_per_s == pytest.approx(fits * 1.25 ** 3)
+    assert sequence.planned.axis.px_per_s == sequence.performed.axis.px_per_s == pytest.approx(fits * 1.25 ** 3)
     demo.resize(1200, 780)
     settle()
-    assert sequence.planned.px_per_s == pytest.approx(fits * 1.25 ** 3)  # what was chosen by hand stays
+    assert sequence.planned.axis.px_per_s == pytest.approx(fits * 1.25 ** 3)  # what was chosen by hand stays
     wheel = QWheelEvent(QPointF(300, 60), QPointF(300, 60), QPoint(), QPoint(0, -120), Qt.MouseButton.NoButton, CTRL,
                         Qt.ScrollPhase.NoScrollPhase, False)
     QApplication.sendEvent(sequence.planned, wheel)
-    assert sequence.planned.px_per_s == pytest.approx(fits * 1.25 ** 3 / 1.15)
+    assert sequence.planned.axis.px_per_s == pytest.approx(fits * 1.25 ** 3 / 1.15)
     QTest.keyClick(sequence.planned, K.Key_0)
     settle()
     assert bar.maximum() == 0
+
+
+def test_long_waits_fold_to_a_break_and_give_their_room_to_the_acts(demo):
+    sequence = demo.sequence
+    at(demo, "battery")
+    picture, before = sequence.performed.picture, sequence.performed.axis.px_per_s
+    waits = idle_stretches(picture.lanes, 60)
+    assert waits and all(to - start >= 60 for start, to in waits)
+    sequence.fold.click()
+    settle()
+    axis = sequence.performed.axis
+    assert axis.folds == waits and axis.px_per_s > 1.3 * before
+    assert sequence.area.horizontalScrollBar().maximum() == 0
+    for start, to in waits:  # a wait is as wide as its break, and nothing that is done lies in it
+        assert axis.x(to) - axis.x(start) == pytest.approx(BREAK_PX)
+        assert not any(start < item.start_s < to for item in picture.lanes.items)
+    item = picture.lanes.items[-1]
+    assert picture.box(item).width() == pytest.approx(max(3, item.active_s * axis.px_per_s))
+    lefts = [picture.box(item).left() for item in picture.lanes.items]
+    assert lefts == sorted(lefts)
+    QTest.mouseClick(sequence.performed, LEFT, pos=spot(sequence.performed, len(lefts) - 1))  # still under the pointer
+    assert sequence.performed.chosen == len(lefts) - 1
+    sequence.fold.click()
+    settle()
+    assert sequence.performed.axis.px_per_s == pytest.approx(before)
+
+
+def test_lanes_with_nothing_in_sight_are_shut_when_the_scrolling_rests(demo):
+    sequence = demo.sequence
+    at(demo, "battery")
+    sequence.scale.zoom(6)
+    view, picture = sequence.performed, sequence.performed.picture
+    bar = sequence.area.horizontalScrollBar()
+    for place in (bar.maximum(), 0):
+        bar.setValue(place)
+        left = place + GUTTER if place else 0
+        seen = {i.tool for i in picture.lanes.items if picture.box(i).left() <= place + sequence.area.viewport().width()
+                and picture.x(i.start_s + i.active_s + i.wait_s) >= left}
+        wait_for(lambda seen=seen: picture.shut == set(picture.lanes.tools) - seen)
+    assert picture.shut and view.height() < 24 + 26 + 30 * len(picture.lanes.tools)
+    QTest.keyClick(view, K.Key_0)
+    wait_for(lambda: not picture.shut)  # with all of it in sight every lane is open
 
 
 def test_what_is_too_narrow_for_its_name_is_read_in_the_list_and_chosen_with_it(demo):

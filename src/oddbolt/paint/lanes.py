@@ -13,35 +13,58 @@ from PySide6.QtSvg import QSvgGenerator
 
 from oddbolt.paint.palette import Palette
 from oddbolt.paint.section import dots
+from oddbolt.paint.time_axis import TimeAxis
 from oddbolt.reports.content.lanes import LaneItem, Lanes
 
 LANE, BAR, HEAD, GUTTER, TITLE = 30.0, 18.0, 26.0, 128.0, 24.0
+SHUT = 7.0  # a lane that has nothing in sight
 LEAST_PX = 3.0  # of an act that takes no time to speak of
 
 
 class LanesPicture:
-    """Draws lanes on a scale of pixels for a second; `name_of` words an item, `tool_name` a lane."""
+    """Draws lanes along an axis of time; `name_of` words an item, `tool_name` a lane, `length_text` a time."""
 
-    def __init__(self, lanes: Lanes, palette: Palette, px_per_s: float, name_of: Callable[[int], str],
-                 tool_name: Callable[[str], str]) -> None:
+    def __init__(self, lanes: Lanes, palette: Palette, axis: TimeAxis, name_of: Callable[[int], str],
+                 tool_name: Callable[[str], str], length_text: Callable[[float], str]) -> None:
         self.lanes = lanes
         self.palette = palette
-        self.px_per_s = px_per_s
+        self.axis = axis
         self.name_of = name_of
         self.tool_name = tool_name
-        self.row = {tool: n for n, tool in enumerate(lanes.tools)}
+        self.length_text = length_text
+        self.shut: frozenset[str] = frozenset()  # lanes that take next to no room
+
+    def x(self, t_s: float) -> float:
+        return GUTTER + self.axis.x(t_s)
 
     @property
     def width(self) -> float:
-        return GUTTER + self.lanes.total_s * self.px_per_s + 40
+        return self.x(self.lanes.total_s) + 40
 
     @property
     def height(self) -> float:
-        return HEAD + LANE * len(self.lanes.tools) + 6
+        return HEAD + sum(self._lane(tool) for tool in self.lanes.tools) + 6
+
+    def _lane(self, tool: str) -> float:
+        return SHUT if tool in self.shut else LANE
+
+    def top(self, tool: str) -> float:
+        """Where a lane begins."""
+        before = self.lanes.tools[:self.lanes.tools.index(tool)]
+        return HEAD + sum(self._lane(one) for one in before)
 
     def box(self, item: LaneItem) -> QRectF:
-        y = HEAD + self.row[item.tool] * LANE + (LANE - BAR) / 2
-        return QRectF(GUTTER + item.start_s * self.px_per_s, y, max(LEAST_PX, item.active_s * self.px_per_s), BAR)
+        lane = self._lane(item.tool)
+        high = min(BAR, lane - 2)
+        left = self.x(item.start_s)
+        return QRectF(left, self.top(item.tool) + (lane - high) / 2,
+                      max(LEAST_PX, self.x(item.start_s + item.active_s) - left), high)
+
+    def without_a_bar(self, left: float, right: float) -> frozenset[str]:
+        """Lanes that have nothing between two places of the picture."""
+        seen = {item.tool for item in self.lanes.items
+                if self.x(item.start_s) <= right and self.x(item.start_s + item.active_s + item.wait_s) >= left}
+        return frozenset(self.lanes.tools) - seen
 
     def item_at(self, spot: QPointF) -> LaneItem | None:
         """The item under a point, short ones with some room about them."""
@@ -65,6 +88,7 @@ class LanesPicture:
             if previous is not None:
                 self._between(painter, previous, item)
             previous = item
+        self._breaks(painter)
         unnamed = [item for item in self.lanes.items if not self._bar(painter, item, item.place == chosen)]
         self._numbers(painter, unnamed)
         painter.setOpacity(1.0)
@@ -99,19 +123,31 @@ class LanesPicture:
     def _grid(self, painter: QPainter) -> None:
         p = self.palette
         right = self.width
-        for n in self.row.values():
-            y = HEAD + n * LANE + LANE / 2
+        for tool in self.lanes.tools:
+            y = self.top(tool) + self._lane(tool) / 2
             painter.setPen(QPen(QColor(p.line), 1))
             painter.drawLine(QLineF(GUTTER, y, right, y))
         painter.setPen(QColor(p.faint))
-        step = next((s for s in (10, 30, 60, 120, 300, 600, 1800) if s * self.px_per_s >= 56), 3600)
-        t = 0.0
-        while t <= self.lanes.total_s + step / 2:
-            x = GUTTER + t * self.px_per_s
+        step = next((s for s in (10, 30, 60, 120, 300, 600, 1800) if s * self.axis.px_per_s >= 56), 3600)
+        for t in range(0, int(self.lanes.total_s + step / 2) + 1, step):
+            if self.axis.is_folded(t):
+                continue
+            x = self.x(t)
             painter.drawText(QRectF(x - 30, 0, 60, HEAD - 10), Qt.AlignmentFlag.AlignCenter,
-                             f"{int(t) // 60}:{int(t) % 60:02d}")
+                             f"{t // 60}:{t % 60:02d}")
             painter.drawLine(QLineF(x, HEAD - 8, x, HEAD - 3))
-            t += step
+
+    def _breaks(self, painter: QPainter) -> None:
+        """Where a wait is folded: two strokes through all lanes, and how long it was."""
+        for start, to in self.axis.folds:
+            left, right = self.x(start), self.x(to)
+            middle = (left + right) / 2
+            painter.fillRect(QRectF(middle - 4, HEAD - 2, 8, self.height - HEAD - 2), QColor(self.palette.sheet))
+            painter.setPen(QPen(QColor(self.palette.faint), 1.4))
+            for x in (middle - 4, middle + 4):
+                painter.drawLine(QLineF(x - 2, self.height - 4, x + 2, HEAD - 2))
+            painter.drawText(QRectF(middle - 45, HEAD - 14, 90, 12), Qt.AlignmentFlag.AlignCenter,
+                             self.length_text(to - start))
 
     def draw_names_at(self, painter: QPainter, left: float) -> None:
         """The tools' names again, on a ground of their own, for a picture scrolled by `left` pixels."""
@@ -120,9 +156,11 @@ class LanesPicture:
 
     def _names(self, painter: QPainter, left: float) -> None:
         painter.setPen(QColor(self.palette.ink))
-        for tool, n in self.row.items():
+        for tool in self.lanes.tools:
+            if tool in self.shut:
+                continue
             text = painter.fontMetrics().elidedText(self.tool_name(tool), Qt.TextElideMode.ElideRight, int(GUTTER) - 10)
-            painter.drawText(QRectF(left, HEAD + n * LANE, GUTTER - 8, LANE), Qt.AlignmentFlag.AlignVCenter
+            painter.drawText(QRectF(left, self.top(tool), GUTTER - 8, LANE), Qt.AlignmentFlag.AlignVCenter
                              | Qt.AlignmentFlag.AlignRight, text)
 
     def _wait(self, painter: QPainter, item: LaneItem) -> None:
@@ -130,7 +168,8 @@ class LanesPicture:
         if item.wait_s <= 0:
             return
         box = self.box(item)
-        wait = QRectF(box.right(), box.y() + 3, item.wait_s * self.px_per_s, BAR - 6)
+        wait = QRectF(box.right(), box.y() + box.height() / 6,
+                      self.x(item.start_s + item.active_s + item.wait_s) - box.right(), box.height() * 2 / 3)
         painter.setPen(QPen(QColor(self.palette.wait_dot), 1))
         painter.setBrush(dots(self.palette.wait, self.palette.wait_dot))
         painter.drawRect(wait)

@@ -15,6 +15,7 @@ from oddbolt.model.refusal import Refusal
 from oddbolt.session.documents import free_path
 from oddbolt.ui.background.jobs import Jobs
 from oddbolt.ui.pieces.sheet import tip
+from oddbolt.ui.pieces.suffix import suffixed
 from oddbolt.words.refusals import advice_text, reason_text, refusal_text
 from oddbolt.words.translate import tr
 
@@ -180,7 +181,7 @@ class Files:
         name, _ = QFileDialog.getSaveFileName(self._window, tr("Save a copy"), str(start), teardowns())
         if not name:
             return
-        target = Path(name if name.endswith(".oddbolt") else f"{name}.oddbolt")
+        target = Path(suffixed(name, ".oddbolt"))
         try:
             session.document.copy_to(target)
         except Refusal as refusal:
@@ -276,7 +277,7 @@ class Files:
         name, _ = QFileDialog.getSaveFileName(self._window, tr("Export as JSON"), str(start), "JSON (*.json)")
         if not name:
             return
-        name = name if name.lower().endswith(".json") else f"{name}.json"
+        name = suffixed(name, ".json")
         sheet = ExportSheet(self._window)
         if not sheet.exec():
             return

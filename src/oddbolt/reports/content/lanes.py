@@ -39,6 +39,16 @@ def lanes_of(items: list[LaneItem]) -> Lanes:
     return Lanes(items=tuple(items), tools=tools, total_s=total)
 
 
+def idle_stretches(lanes: Lanes, at_least_s: float) -> tuple[tuple[float, float], ...]:
+    """Where for at least so long nothing is done but wait, from and to in seconds."""
+    found, busy_until = [], 0.0
+    for item in sorted(lanes.items, key=lambda item: item.start_s):
+        if item.start_s - busy_until >= at_least_s:
+            found.append((busy_until, item.start_s))
+        busy_until = max(busy_until, item.start_s + item.active_s)
+    return tuple(found)
+
+
 def lane_items(structure: Structure, counted: Count) -> list[LaneItem]:
     """Every act and lift of a counted sequence."""
     found = []

@@ -16,6 +16,7 @@ from oddbolt.paint.pages import PAGES_MM, Page, dot_sheet
 from oddbolt.reassembly.tray import TrayLayer
 from oddbolt.session.session import Session
 from oddbolt.store.files import write_whole
+from oddbolt.ui.pieces.suffix import suffixed
 from oddbolt.ui.widgets.images import image_size, read_image
 from oddbolt.words.names import side_name
 from oddbolt.words.refusals import refusal_text
@@ -43,7 +44,7 @@ class Prints(QObject):
             return None
         made = formats.get(chosen) or (SVG if path.lower().endswith(".svg") and SVG in formats.values() else
                                        next(iter(formats.values())))
-        return Path(path), made
+        return Path(suffixed(path, ".svg" if made == SVG else ".pdf")), made
 
     def _papers(self) -> dict[str, str]:
         return {tr("PDF on {0} (*.pdf)").format(name): name for name in PAGES_MM}

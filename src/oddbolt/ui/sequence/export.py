@@ -12,6 +12,7 @@ from oddbolt.reports.as_csv import to_csv
 from oddbolt.reports.content.sequence import sequence_table
 from oddbolt.rules.counting import Count
 from oddbolt.store.files import write_whole
+from oddbolt.ui.pieces.suffix import suffixed
 from oddbolt.ui.sequence.texts import Searched
 from oddbolt.words.refusals import refusal_text
 from oddbolt.words.translate import tr
@@ -26,8 +27,11 @@ def ask_export(parent: QWidget, folder: Path, written: Callable[[str], bytes], s
                                                ";;".join(formats))
     if not name:
         return
+    form = formats.get(chosen, SVG)
+    form = {".csv": CSV, ".svg": SVG}.get(Path(name).suffix.lower(), form)  # the name decides where it says
+    name = suffixed(name, f".{form}")
     try:
-        write_whole(Path(name), written(CSV if name.lower().endswith(".csv") else formats.get(chosen, SVG)))
+        write_whole(Path(name), written(form))
     except Refusal as refusal:
         say(refusal_text(refusal), alarm=True)
     else:

@@ -8,7 +8,8 @@ from PySide6.QtWidgets import QToolTip, QWidget
 
 from oddbolt.paint.lanes import GUTTER, TITLE, LanesPicture
 from oddbolt.paint.palette import Palette
-from oddbolt.reports.content.lanes import LaneItem, lane_items, lanes_of
+from oddbolt.paint.time_axis import TimeAxis
+from oddbolt.reports.content.lanes import LaneItem, idle_stretches, lane_items, lanes_of
 from oddbolt.rules.counting import Count
 from oddbolt.rules.device_state import Operation
 from oddbolt.rules.structure import Structure
@@ -20,6 +21,7 @@ from oddbolt.words.names import tool_name
 from oddbolt.words.translate import tr
 
 LEAST_SCALE, MOST_SCALE = 0.005, 20.0
+LONG_WAIT_S = 60.0  # from here on a wait in which nothing is done is folded, if asked for
 
 
 class LanesView(QWidget):
@@ -39,7 +41,7 @@ class LanesView(QWidget):
         self._operations: tuple[Operation, ...] = ()
         self._dragged: tuple[LaneItem, QPointF, QPointF] | None = None
         self.title = ""
-        self.px_per_s = 2.0
+        self.axis = TimeAxis(2.0)
         self.chosen: int | None = None
         self.stale = False
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -56,22 +58,36 @@ class LanesView(QWidget):
             self.picture = None
         else:
             self.picture = LanesPicture(
-                lanes_of(lane_items(structure, counted)), self._palette, self.px_per_s,
+                lanes_of(lane_items(structure, counted)), self._palette, self.axis,
                 lambda place: short_operation(teardown, self._operations[place]),
-                lambda tool: tool_name(teardown, tool))
+                lambda tool: tool_name(teardown, tool), duration_text)
         if self.chosen is not None and self.chosen >= len(self._operations):
             self.chosen = None
         self._resize()
 
-    def set_scale(self, px_per_s: float) -> None:
-        self.px_per_s = min(MOST_SCALE, max(LEAST_SCALE, px_per_s))
+    def fitting(self, room_px: float, *, folded: bool) -> float:
+        """Pixels for a second at which all of it fits."""
+        total_s = self.picture.lanes.total_s if self.picture is not None else 0.0
+        return TimeAxis.fitting(room_px, total_s, self._waits(folded)).px_per_s
+
+    def _waits(self, folded: bool) -> tuple[tuple[float, float], ...]:
+        return idle_stretches(self.picture.lanes, LONG_WAIT_S) if folded and self.picture is not None else ()
+
+    def set_scale(self, px_per_s: float, *, folded: bool) -> None:
+        self.axis = TimeAxis(min(MOST_SCALE, max(LEAST_SCALE, px_per_s)), self._waits(folded))
         if self.picture is not None:
-            self.picture.px_per_s = self.px_per_s
+            self.picture.axis = self.axis
         self._resize()
 
-    @property
-    def total_s(self) -> float:
-        return self.picture.lanes.total_s if self.picture is not None else 0.0
+    def shut_lanes(self, port_px: int) -> None:
+        """Lanes with nothing in sight take next to no room; `port_px` is how much of the width is in sight."""
+        if self.picture is None or self._dragged is not None:
+            return
+        left = self._scrolled
+        shut = self.picture.without_a_bar(left + GUTTER if left else 0.0, left + port_px)
+        if shut != self.picture.shut and len(shut) < len(self.picture.lanes.tools):
+            self.picture.shut = shut
+            self._resize()
 
     def _resize(self) -> None:
         self.setFixedSize(self.sizeHint())

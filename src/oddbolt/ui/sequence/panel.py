@@ -32,7 +32,7 @@ from oddbolt.session.session import Session
 from oddbolt.studies.orders import Orders
 from oddbolt.studies.policy_cost import ISOLATE, Price, prices
 from oddbolt.ui.background.answer import Answer
-from oddbolt.ui.pieces.sheet import Echo, bring_in_sight, label, lay_out, scrolled, sheet
+from oddbolt.ui.pieces.sheet import Echo, bring_in_sight, label, lay_out, scrolled, sheet, tip
 from oddbolt.ui.sequence.common_scale import CommonScale
 from oddbolt.ui.sequence.export import SVG, ask_export, sequence_csv
 from oddbolt.ui.sequence.found_list import FirmList, FoundList, Make, WhatIfList
@@ -81,8 +81,10 @@ class SequencePanel(Workspace):
         self.again = QPushButton(tr("Best order again"))
         self.cancel = QPushButton(tr("Cancel"))
         self.export = QPushButton(tr("Export…"))
+        self.fold = QCheckBox(tr("Fold long waits"))
         self._build()
         self.scale = CommonScale(self.area, (self.planned, self.performed))
+        self.fold.toggled.connect(self.scale.fold_waits)
         for signal in (self.objective.currentIndexChanged, self.hand.toggled):
             signal.connect(lambda _: self.search())
         self.policies.changed.connect(self.search)
@@ -115,6 +117,9 @@ class SequencePanel(Workspace):
         left.addWidget(sheet("", self.area, stretch=1), 1)
         row = QHBoxLayout()
         row.addWidget(self.echo, 1)
+        self.fold.setToolTip(tip(tr("Where for a minute or more nothing is done but wait, the time is cut short (F)")))
+        self.fold.setShortcut("F")
+        row.addWidget(self.fold)
         for button in (self.cancel, self.again, self.export):
             button.setObjectName("big")
             row.addWidget(button)
