@@ -9,7 +9,7 @@ import pytest
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PySide6.QtGui import QColor, QDropEvent, QGuiApplication, QImage
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QAbstractButton, QWidget
+from PySide6.QtWidgets import QAbstractButton, QToolButton, QWidget
 
 from oddbolt.instruments.protocols import BenchInstruments
 from oddbolt.model import exchange
@@ -270,7 +270,7 @@ def test_a_question_is_asked_answered_and_taken_back(make_window):
     wait_for(lambda: asking.question is not None)
     assert window.log.above.tabText(1).startswith("Ask (")
     press(window, K.Key_Q)  # shows the question
-    assert window.log.above.currentWidget() is asking
+    assert asking.isVisible()
     while asking.question.kind != "hides" or asking.question.about != "horn":
         asking.later.click()
     assert "Which of these did Horn really hide?" in asking.text.text()
@@ -683,3 +683,85 @@ def test_a_plug_shows_which_way_it_opens(bench):
     press(bench, K.Key_Left, CTRL)
     press(bench, K.Key_Z, CTRL)
     assert now(bench).views[0].marks[0].angle_deg == 270
+
+
+# -- what is seen where
+
+def test_a_mode_is_seen_beside_the_pointer(bench):
+    badge, port = bench.log.canvas.mode.shown, bench.log.canvas.port
+
+    def over(x=200, y=150):
+        QTest.mouseMove(port, QPoint(x, y))
+        return badge.text() if badge.isVisible() else ""
+
+    assert over() == ""  # a click only chooses
+    letter(bench)
+    press(bench, K.Key_1)
+    assert over() == "A PH00"
+    press(bench, K.Key_Space)
+    assert over() == "A PH00 + release"
+    press(bench, K.Key_J)
+    assert "draw round" in over()
+    press(bench, K.Key_Escape)
+    press(bench, K.Key_Space)
+    press(bench, K.Key_Semicolon)
+    assert over() == "measure"
+    press(bench, K.Key_Escape)
+    press(bench, K.Key_B)
+    assert over(port.width() - 2, port.height() - 2) and port.rect().contains(badge.geometry())  # kept within
+    press(bench, K.Key_Escape)
+    assert over() == ""
+
+
+def test_palettes_keep_their_place_whatever_is_in_hand(demo):
+    log = demo.log
+
+    def places():
+        settle()
+        pressed = *log.lift_bar.buttons.values(), *log.tools.findChildren(QToolButton), *log.thing.buttons.values()
+        return [button.mapTo(log, QPoint(0, 0)) for button in pressed]
+
+    first = places()
+    assert log.thing.isVisible()
+    teardown = demo.session.teardown
+    for thing in ("battery", teardown.joints[0].id, next(j.id for j in teardown.joints if j.kind == "connector"),
+                  next(j.id for j in teardown.joints if j.kind == "adhesive"), ""):
+        log.choose(thing)
+        assert places() == first, thing
+    log.choose("battery")
+    settle()
+    assert log.thing.told.verticalScrollBar().maximum() > 0  # longer cautions are scrolled to
+
+
+@pytest.mark.parametrize(("width", "height"), [(1024, 700), (1280, 800)])
+def test_the_running_list_shows_eight_lines_when_it_is_asked_for(demo, width, height):
+    demo.resize(width, height)
+    demo.log.below.setCurrentIndex(1)
+    settle()
+    demo.log.below.setCurrentIndex(0)
+    running = demo.log.running
+    wait_for(lambda: running.viewport().height() >= 8 * running.sizeHintForRow(0))
+    assert demo.height() == height
+
+
+def test_what_comes_off_gets_the_name_that_was_typed(bench):
+    bar = bench.log.lift_bar
+    bar.name.setText("  Upper board ")
+    QTest.keyClick(bar.name, K.Key_Return)
+    assert bench.log.canvas.hasFocus()
+    press(bench, K.Key_P, SHIFT)
+    made = now(bench).part[bench.log.recorder.selection.thing]
+    assert (made.name, made.kind) == ("Upper board", "board") and bar.name.text() == ""
+    press(bench, K.Key_P, SHIFT)
+    assert now(bench).parts[-1].name == "Board"
+    for line, name, kind in (("lift board Upper board", "Upper board 2", "board"), ("lift motor", "Motor", "motor"),
+                             ("lift camera Left eye", "Left eye", "camera"), ("lift shield", "Shield", "shield")):
+        bench.log.line.setText(line)
+        assert "Lift a" in bench.log.echo.text()
+        QTest.keyClick(bench.log.line, K.Key_Return)
+        made = now(bench).part[bench.log.recorder.selection.thing]
+        assert (made.name, made.kind) == (name, kind) and now(bench).log[-1].do == "remove"
+    bench.log.line.setText("lift nonsense")
+    assert "No part is called" in bench.log.echo.text()
+    press(bench, K.Key_Z, CTRL)
+    assert "Shield" not in [part.name for part in now(bench).parts]

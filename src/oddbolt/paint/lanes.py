@@ -143,9 +143,10 @@ class LanesPicture:
             left, right = self.x(start), self.x(to)
             middle = (left + right) / 2
             painter.fillRect(QRectF(middle - 4, HEAD - 2, 8, self.height - HEAD - 2), QColor(self.palette.sheet))
-            painter.setPen(QPen(QColor(self.palette.faint), 1.4))
+            painter.setPen(QPen(QColor(self.palette.line), 1.4))
             for x in (middle - 4, middle + 4):
                 painter.drawLine(QLineF(x - 2, self.height - 4, x + 2, HEAD - 2))
+            painter.setPen(QColor(self.palette.faint))
             painter.drawText(QRectF(middle - 45, HEAD - 14, 90, 12), Qt.AlignmentFlag.AlignCenter,
                              self.length_text(to - start))
 

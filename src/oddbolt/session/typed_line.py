@@ -15,13 +15,13 @@ from msgspec import Struct
 
 from oddbolt.catalog.defaults import ways_of
 from oddbolt.catalog.drivers import drives
-from oddbolt.catalog.tables import bond_methods, line_types, line_verbs
+from oddbolt.catalog.tables import bond_methods, line_types, line_verbs, part_kinds
 from oddbolt.model.things import OUTCOMES, Joint, Part, Teardown
 from oddbolt.session.standing import released
 from oddbolt.session.verbs.joints import SPANS
 from oddbolt.session.verbs.marking import Kind, new_joint
 
-NOTE, ASKS, LIFT, SWING, RELEASE, MEET = "note", "asks", "lift", "swing", "release", "meet"
+NOTE, ASKS, LIFT, LIFT_AS, SWING, RELEASE, MEET = "note", "asks", "lift", "lift-as", "swing", "release", "meet"
 BESIDE_TABLE = ("lift", "note")  # verbs that make no joint
 ADHESIVE = "adhesive"
 _SECONDS = re.compile(r"(\d+(?:[.,]\d+)?)\s*(s|sec|min)$", re.IGNORECASE)
@@ -39,8 +39,9 @@ class NotUnderstood(Exception):
 class Parsed(Struct, frozen=True, kw_only=True):
     """A line as it would count: the verb as a code, and what it is about."""
 
-    code: str  # note, asks, lift, swing, release (a joint on record), meet (a joint that is made by this)
-    thing: str = ""  # the part or the joint
+    # note, asks, lift, lift-as (a kind of part), swing, release (a joint on record), meet (a joint made by this)
+    code: str
+    thing: str = ""  # the part or the joint; the kind of part for lift-as
     part: str = ""  # of a joint that is met
     kind: Kind | None = None  # of a joint that is met
     way: int = 0
@@ -90,8 +91,7 @@ def understand(teardown: Teardown, line: str) -> Parsed:
             raise NotUnderstood("text-missing", first.end, first.end)
         return Parsed(code=NOTE, text=text)
     if verb == "lift":
-        part = _part(teardown, words[1:], first)
-        return Parsed(code=LIFT, thing=_not_the_base(teardown, part, words[1:]))
+        return _lift_line(teardown, first, words[1:])
     if verb in line_verbs():
         return _joint_line(teardown, line_verbs()[verb], first, words[1:])
     return _screw_line(teardown, words)
@@ -110,6 +110,8 @@ def complete(teardown: Teardown, line: str) -> list[str]:
         options = [part.id for part in teardown.parts]
     elif not before:
         options = [*verbs(), *(f"{j.count or ''} {j.fastener}".strip() for j in teardown.joints if j.fastener)]
+    elif before == "lift":
+        options = [*(part.name or part.id for part in teardown.parts), *(kind.id for kind in part_kinds().values())]
     else:
         options = [*(part.id for part in teardown.parts), *(part.name for part in teardown.parts if part.name)]
         kind = line_verbs().get(before.split()[0])
@@ -137,6 +139,26 @@ def _part(teardown: Teardown, words: list[Word], after: Word) -> Part:
         if found:
             raise NotUnderstood("ambiguous", words[0].start, words[-1].end, tuple(part.id for part in found[:8]))
     raise NotUnderstood("unknown-name", words[0].start, words[-1].end, tuple(part.id for part in teardown.parts[:8]))
+
+
+def _lift_line(teardown: Teardown, verb: Word, words: list[Word]) -> Parsed:
+    """A part on record, else what comes off next: its kind, and the name it is to have."""
+    try:
+        return Parsed(code=LIFT, thing=_not_the_base(teardown, _part(teardown, words, verb), words))
+    except NotUnderstood as problem:
+        if problem.code != "unknown-name":
+            raise
+        for number in range(len(words), 0, -1):  # "main board" before "main"
+            kind = _kind(" ".join(word.text for word in words[:number]).lower())
+            if kind is not None:
+                return Parsed(code=LIFT_AS, thing=kind, text=" ".join(word.text for word in words[number:]))
+        raise
+
+
+def _kind(told: str) -> str | None:
+    """The kind of part that is called so in the table."""
+    return next((kind.id for kind in part_kinds().values() if told in (kind.id, kind.name.lower(), kind.short.lower())),
+                None)
 
 
 def _not_the_base(teardown: Teardown, part: Part, words: list[Word]) -> str:

@@ -123,7 +123,8 @@ class Window(Rooms):
         light = self._colours.name == "light"
         button = QToolButton()
         button.setText(text)
-        button.setIcon(rail_icon(name, "#D6E2E5" if light else self._colours.faint, self._colours.ink))
+        button.setIcon(rail_icon(name, "#D6E2E5" if light else self._colours.faint, self._colours.ink,
+                                 "#6E8891" if light else self._colours.line))
         button.setIconSize(QSize(28, 28))
         button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextUnderIcon)
         button.setCheckable(True)

@@ -73,7 +73,7 @@ class AskedActs:
         self.recorder.say(code)
         self.recorder.tell.armed()
 
-    def name_unnamed(self, kind: str, spot: Spot | None = None) -> None:
+    def name_unnamed(self, kind: str, **_: Any) -> None:
         """The kind that was asked for."""
         view, unnamed = self.recorder.view, self.selection.unnamed
         self.leave_unnamed()

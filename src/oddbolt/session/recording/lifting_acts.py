@@ -10,7 +10,7 @@ from oddbolt.model.places import Spot
 from oddbolt.session.modes import Act
 from oddbolt.session.recording.recorder import Recorder
 from oddbolt.session.standing import is_next, waiting
-from oddbolt.session.typed_line import ASKS, LIFT, MEET, NOTE, RELEASE, SWING, Parsed, understand
+from oddbolt.session.typed_line import ASKS, LIFT, LIFT_AS, MEET, NOTE, RELEASE, SWING, Parsed, understand
 from oddbolt.session.verbs import entries, lifting
 
 
@@ -70,8 +70,8 @@ class LiftingActs:
         """The group that is being marked, else what is chosen: a lift takes it along."""
         return self.selection.group or self.selection.thing
 
-    def lift_as(self, kind: str, spot: Spot | None = None) -> bool:
-        """A kind was said: it names what comes off next, or means a part on record."""
+    def lift_as(self, kind: str, spot: Spot | None = None, name: str = "") -> bool:
+        """A kind was said, and perhaps a name: it names what comes off next, or means a part on record."""
         teardown, chosen = self.session.teardown, self.selection
         known = lifting.meant_by(teardown, kind, chosen.thing, chosen.view, spot)
         if known and not self._may("lift", known, waiting(teardown, chosen.thing)):
@@ -79,7 +79,7 @@ class LiftingActs:
             self.recorder.confirmed = ("lift", known)
             return False
         done = self.recorder.do(lifting.lift_as, kind, self.recorder.t, view_id=chosen.view, spot=spot,
-                                hand=self._in_work, carrier=chosen.carrier)
+                                hand=self._in_work, carrier=chosen.carrier, name=name)
         if done is None:
             return False
         self.recorder.choose(done.made)
@@ -151,8 +151,8 @@ class LiftingActs:
     def typed(self, line: str) -> bool:
         """Carry a line out by the same acts; raises NotUnderstood. False where it was not done."""
         parsed = understand(self.session.teardown, line)
-        return {NOTE: self._typed_note, ASKS: self._typed_ask, LIFT: self._typed_lift, SWING: self._typed_swing,
-                RELEASE: self._typed_release, MEET: self._typed_meet}[parsed.code](parsed)
+        return {NOTE: self._typed_note, ASKS: self._typed_ask, LIFT: self._typed_lift, LIFT_AS: self._typed_lift_as,
+                SWING: self._typed_swing, RELEASE: self._typed_release, MEET: self._typed_meet}[parsed.code](parsed)
 
     def _typed_note(self, parsed: Parsed) -> bool:
         return self.recorder.do(entries.note, parsed.text, self.recorder.t) is not None
@@ -165,6 +165,9 @@ class LiftingActs:
     def _typed_lift(self, parsed: Parsed) -> bool:
         self._choose_again(parsed.thing)
         return self.lift()
+
+    def _typed_lift_as(self, parsed: Parsed) -> bool:
+        return self.lift_as(parsed.thing, name=parsed.text)
 
     def _typed_swing(self, parsed: Parsed) -> bool:
         self._choose_again(parsed.thing)

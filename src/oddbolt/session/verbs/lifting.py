@@ -116,8 +116,9 @@ def _refuse_gone(teardown: Teardown, part_id: str) -> None:
 
 
 def lift_as(teardown: Teardown, kind_id: str, t: float, *, view_id: str = "", spot: Spot | None = None, hand: str = "",
-            carrier: str = "") -> Done:
-    """Lift a part of a kind: the one already on record where one is meant, else the next part, which gets its name.
+            carrier: str = "", name: str = "") -> Done:
+    """Lift a part of a kind: the one already on record where one is meant, else the next part, which gets its name;
+    `name`, where a person gave one, is its name in either case.
 
     What was released since the last lift belongs to it; a group in hand that is not released yet is released first.
     `made` is the id of the part.
@@ -129,6 +130,8 @@ def lift_as(teardown: Teardown, kind_id: str, t: float, *, view_id: str = "", sp
     joints = taken_along(teardown, hand, kind)
     id_ = known or _id_of_next(teardown, joints, kind)
     after = _named(teardown, id_, kind, joints, carrier, view_id)
+    if name:
+        after = change_parts(after, [id_], lambda p: replace(p, name=free_name(after, name, id_)))
     after = _marked(after, id_, joints, view_id, spot)
     after = _released_too(after, [j for j in joints if j not in released(teardown)], t)
     if kind.kind == "board" and kind.unique:
@@ -275,8 +278,9 @@ def _lead_to(before: Teardown, board: str) -> Teardown:
     return after
 
 
-def free_name(teardown: Teardown, name: str) -> str:
-    taken = {part.name for part in teardown.parts}
+def free_name(teardown: Teardown, name: str, but: str = "") -> str:
+    """The name, with a number where a part other than `but` has it."""
+    taken = {part.name for part in teardown.parts if part.id != but}
     n, free = 1, name
     while free in taken:
         n += 1

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from oddbolt.catalog.tables import bond_methods
+from oddbolt.catalog.tables import bond_methods, part_kind
 from oddbolt.model.things import Teardown
-from oddbolt.session.typed_line import ASKS, LIFT, MEET, NOTE, SWING, NotUnderstood, Parsed
+from oddbolt.session.typed_line import ASKS, LIFT, LIFT_AS, MEET, NOTE, SWING, NotUnderstood, Parsed
 from oddbolt.words.figures import duration_text
 from oddbolt.words.names import kind_name, name_of, names_of, outcome_name
 from oddbolt.words.translate import N_, from_table, of_data, tr
@@ -28,6 +28,9 @@ def parsed_text(teardown: Teardown, parsed: Parsed) -> str:
     if parsed.code in PLAIN:
         about = parsed.text if parsed.code == NOTE else name_of(teardown, parsed.thing)
         return tr(PLAIN[parsed.code]).format(about)
+    if parsed.code == LIFT_AS:
+        kind = of_data(part_kind(parsed.thing).name)
+        return tr("Lift a {0}, called {1}").format(kind, parsed.text) if parsed.text else tr("Lift a {0}").format(kind)
     words = []
     if parsed.code == MEET:
         kind = parsed.kind

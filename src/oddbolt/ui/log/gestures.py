@@ -19,6 +19,7 @@ from oddbolt.session.modes import Act, Gesture, Mode
 from oddbolt.session.recording.recorder import Recorder
 from oddbolt.ui.log.chosen.asking import Asking
 from oddbolt.ui.log.chosen.letters import LetterBar
+from oddbolt.ui.log.chosen.lift_bar import LiftBar
 from oddbolt.ui.log.chosen.thing import ChosenThing
 from oddbolt.ui.log.chosen.tools import ToolColumn
 from oddbolt.ui.log.photograph.alike import Alike
@@ -37,6 +38,7 @@ class Desk(Struct, frozen=True, kw_only=True):
     states: States
     canvas: PhotoCanvas
     letters: LetterBar
+    lift_bar: LiftBar
     tools: ToolColumn
     thing: ChosenThing
     asking: Asking
@@ -88,10 +90,10 @@ class Gestures(QObject):
     # -- every gesture goes through here
 
     def make(self, gesture: Gesture, **what: Any) -> bool:
-        self._note_modes()
+        self.note_modes()
         return self.recorder.gesture(gesture, **what)
 
-    def _note_modes(self) -> None:
+    def note_modes(self) -> None:
         """What only the window knows of the modes that are on."""
         chosen, desk = self.recorder.selection, self._desk
         chosen.measuring = desk.measure.is_on
@@ -112,7 +114,9 @@ class Gestures(QObject):
         self.make(Gesture.KIND, kind=kind, spot=spot, place=under)
 
     def lift_as(self, kind: str) -> None:
-        self.make(Gesture.LIFT_AS, kind=kind, spot=self.canvas.pointer())
+        name = self._desk.lift_bar.name
+        if self.make(Gesture.LIFT_AS, kind=kind, spot=self.canvas.pointer(), name=name.text().strip()):
+            name.clear()
 
     # -- on the photograph
 

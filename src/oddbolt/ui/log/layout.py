@@ -14,6 +14,9 @@ from oddbolt.session.modes import Act, Gesture
 from oddbolt.session.verbs import joints, parts, photos
 from oddbolt.session.verbs.entries import entry
 from oddbolt.ui.log.keys import KEYS
+from oddbolt.ui.log.low import Low
+from oddbolt.ui.log.mode_text import show_mode
+from oddbolt.ui.log.pages import ASK, DEPTH, RUNNING
 from oddbolt.ui.log.walking import Walking
 from oddbolt.ui.pieces.sheet import lay_out, scrolled, sheet
 from oddbolt.words.names import side_name
@@ -21,6 +24,9 @@ from oddbolt.words.translate import tr
 
 if TYPE_CHECKING:
     from oddbolt.ui.log.log_pieces import LogPieces
+
+
+LINES = 8  # of the running list are seen at least, when it is asked for
 
 
 def put_together(panel: LogPieces) -> None:
@@ -46,13 +52,14 @@ def put_together(panel: LogPieces) -> None:
     for widget in (panel.alike, panel.row, panel.measure, panel.line, panel.strip):
         left.addWidget(widget)
     lay_out(panel, left, side_of(panel))
+    Low(panel)
 
 
 def side_of(panel: LogPieces) -> QWidget:
     """What is in hand, what is being done, what was done and found."""
     for tabs, called, pages in (
-            (panel.above, tr("Doing"), ((scrolled(panel.lift_bar), tr("Lift as")), (panel.asking, tr("Ask")),
-                                       (panel.clocks, tr("Time")))),
+            (panel.above, tr("Doing"), ((scrolled(panel.lift_bar), tr("Lift as")), (scrolled(panel.asking), tr("Ask")),
+                                       (scrolled(panel.clocks), tr("Time")))),
             (panel.below, tr("Done and found"), (
                 (sheet("", panel.running, panel.performed, stretch=1), tr("Running list")),
                 (panel.depths, tr("Depth"))))):
@@ -62,7 +69,8 @@ def side_of(panel: LogPieces) -> QWidget:
         tabs.tabBar().setAccessibleName(called)
         for page, name in pages:
             tabs.addTab(page, name)
-    panel.below.setCurrentIndex(1)
+        tabs.setMinimumHeight(tabs.tabBar().sizeHint().height())  # pages scroll; the running list may take their room
+    panel.below.setCurrentIndex(DEPTH)
     side = QWidget()
     right = QVBoxLayout(side)
     right.setContentsMargins(0, 0, 0, 0)
@@ -75,8 +83,20 @@ def side_of(panel: LogPieces) -> QWidget:
     both.setStretchFactor(0, 3)
     both.setStretchFactor(1, 2)
     both.setSizes([300, 190])
+    # Later, when the page that was chosen has been laid out.
+    panel.below.currentChanged.connect(lambda page: page == RUNNING and QTimer.singleShot(
+        0, panel, lambda: give_lines(panel, both)))
     right.addWidget(both, 1)
     return side
+
+
+def give_lines(panel: LogPieces, both: QSplitter) -> None:
+    """Room for the running list when it is asked for; more than that, by hand, it keeps."""
+    line = panel.running.sizeHintForRow(0) if panel.running.model().rowCount() else panel.running.fontMetrics().height()
+    missing = LINES * line + 2 * panel.running.frameWidth() - panel.running.height()
+    if missing > 0:
+        above, below = both.sizes()
+        both.setSizes([above - missing, below + missing])
 
 
 def wire(panel: LogPieces) -> None:
@@ -91,9 +111,10 @@ def wire(panel: LogPieces) -> None:
     states.photos.arrived.connect(panel.photo_arrived)
     panel.lift_bar.kind_asked.connect(panel.gestures.lift_as)
     panel.asking.number_changed.connect(lambda n: panel.above.setTabText(
-        1, tr("Ask ({0})").format(n) if n else tr("Ask")))
+        ASK, tr("Ask ({0})").format(n) if n else tr("Ask")))
     panel.asking.shown.connect(panel.questions_shown)
     panel.line.left.connect(canvas.setFocus)
+    panel.lift_bar.named.connect(canvas.setFocus)
     panel.side.activated.connect(lambda _: setattr(states, "side", panel.side.currentData()))
     panel.above.currentChanged.connect(lambda _: panel.show_pins())
     panel.below.currentChanged.connect(lambda _: panel.follow_below())
@@ -142,8 +163,9 @@ def wire_words(panel: LogPieces) -> None:
     panel.thing.behind_said.connect(lambda hiders: do(joints.set_behind, recorder.selection.thing, hiders))
     panel.thing.limits_asked.connect(panel.ask_limits)
     panel.thing.safe_said.connect(lambda on: do(joints.set_isolates, recorder.selection.thing, on))
-    panel.alike.proposed.connect(lambda found: panel.canvas.show_overlay(proposals=found))
-    panel.row.proposed.connect(lambda found: panel.canvas.show_overlay(proposals=found))
+    for finder in (panel.alike, panel.row):
+        finder.proposed.connect(lambda found: panel.canvas.show_overlay(proposals=found))
+        finder.proposed.connect(lambda _: show_mode(panel))
     panel.measure.line_changed.connect(lambda line: panel.canvas.show_overlay(line=line))
     panel.measure.scale_found.connect(lambda mm, plane: do(photos.set_scale, states.shown, mm, plane))
     panel.measure.recorded.connect(lambda mm: do(

@@ -30,7 +30,7 @@ from oddbolt.ui.log.photograph.row import RowOfMarks
 from oddbolt.ui.log.photograph.states import ChoosePhoto, States
 from oddbolt.ui.log.photograph.strip import Strip
 from oddbolt.ui.log.running import RunningList
-from oddbolt.ui.pieces.sheet import Echo, label
+from oddbolt.ui.pieces.sheet import Echo, Elided, label
 from oddbolt.ui.widgets.photo import PhotoCanvas
 from oddbolt.ui.workspace import Workspace
 
@@ -65,11 +65,12 @@ class LogPieces(Workspace):
         self.line = OneLine(self.recorder)
         self.gestures = Gestures(Desk(
             recorder=self.recorder, states=self.states, canvas=self.canvas, letters=self.letters, tools=self.tools,
-            thing=self.thing, asking=self.asking, alike=self.alike, measure=self.measure, row=self.row))
+            lift_bar=self.lift_bar, thing=self.thing, asking=self.asking, alike=self.alike, measure=self.measure,
+            row=self.row))
         self.echo = Echo()
         self.state = label("", "faint")
         self.side = QComboBox()
-        self.performed = label("", "faint", wrap=True)
+        self.performed = Elided("faint")
         self.above, self.below = QTabWidget(), QTabWidget()
 
     def corrections(self) -> Corrections:

@@ -17,6 +17,8 @@ from oddbolt.session.session import Session
 from oddbolt.ui.background.photos import Ahead
 from oddbolt.ui.log.layout import bind_keys, put_together, wire, wire_corrections, wire_words
 from oddbolt.ui.log.log_pieces import LogPieces
+from oddbolt.ui.log.mode_text import show_mode
+from oddbolt.ui.log.pages import ASK, LIFT_AS, RUNNING
 from oddbolt.ui.log.photograph.pinning import ends_of, pins_of
 from oddbolt.ui.log.photograph.states import ChoosePhoto
 from oddbolt.words.acts import comes_to
@@ -86,7 +88,7 @@ class LogPanel(LogPieces):
 
     def _kind_wanted(self, wanted: bool) -> None:
         if wanted:
-            self.above.setCurrentIndex(0)
+            self.above.setCurrentIndex(LIFT_AS)
 
     # -- following the record
 
@@ -138,7 +140,7 @@ class LogPanel(LogPieces):
 
     def follow_below(self) -> None:
         """The page in front; the other is filled when it is looked at."""
-        if self.below.currentIndex() == 0:
+        if self.below.currentIndex() == RUNNING:
             self.running.follow(self._at_entry())
             counted = self._session.derived.performed
             self.performed.setVisible(bool(counted.timed))
@@ -171,7 +173,7 @@ class LogPanel(LogPieces):
         chosen.view = view.id if view is not None else ""
         self.measure.show_view(view)
         self.strip.refresh(self.states.shown)
-        if self.below.currentIndex() == 0:
+        if self.below.currentIndex() == RUNNING:
             self.running.follow(self._at_entry())
         if view is None:
             self.state.setText(tr("No photograph yet"))
@@ -200,8 +202,9 @@ class LogPanel(LogPieces):
 
     def show_pins(self) -> None:
         view, chosen = self.states.view, self.recorder.selection
-        asked = self._asked_about if self.above.currentWidget() is self.asking else ()
+        asked = self._asked_about if self.above.currentIndex() == ASK else ()
         state = self._session.derived.state
+        show_mode(self)
         self.canvas.show_pins(pins_of(self._session.teardown, view, state if self.states.is_latest else None,
                                       chosen.thing, asked, set(chosen.marks), self.asked.numbers()))
         self.canvas.show_overlay(ends=ends_of(self._session.teardown, view, chosen.thing,

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
+from oddbolt.ui.log.pages import ASK, TIME
+
 if TYPE_CHECKING:
     from oddbolt.ui.log.log_pieces import LogPieces
 
@@ -34,11 +36,11 @@ class Walking:
 
     def show_stopwatch(self) -> None:
         self._panel.clocks.start_stopwatch()
-        self._panel.above.setCurrentWidget(self._panel.clocks)
+        self._panel.above.setCurrentIndex(TIME)
 
     def answer_question(self) -> None:
         panel = self._panel
-        if panel.above.currentWidget() is panel.asking:
+        if panel.above.currentIndex() == ASK:
             panel.asking.give_answer()
         else:
-            panel.above.setCurrentWidget(panel.asking)
+            panel.above.setCurrentIndex(ASK)

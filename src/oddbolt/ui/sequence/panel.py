@@ -114,12 +114,11 @@ class SequencePanel(Workspace):
         self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
         self.area.setWidgetResizable(True)
         left = QVBoxLayout()
-        left.addWidget(sheet("", self.area, stretch=1), 1)
+        left.addWidget(sheet("", self.fold, self.area, stretch=2), 1)
         row = QHBoxLayout()
         row.addWidget(self.echo, 1)
         self.fold.setToolTip(tip(tr("Where for a minute or more nothing is done but wait, the time is cut short (F)")))
         self.fold.setShortcut("F")
-        row.addWidget(self.fold)
         for button in (self.cancel, self.again, self.export):
             button.setObjectName("big")
             row.addWidget(button)

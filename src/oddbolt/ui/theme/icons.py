@@ -11,11 +11,12 @@ from oddbolt.paint.bolts import TAG_HEIGHT, draw_tag, recess_path, tag_width
 SIZE = 28
 
 
-def rail_icon(name: str, plain: str, chosen: str) -> QIcon:
-    """An icon of the rail: `plain` and `chosen` are colours for the two states."""
+def rail_icon(name: str, plain: str, chosen: str, shut: str) -> QIcon:
+    """An icon of the rail: `plain`, `chosen` and `shut` are colours for its states."""
     icon = QIcon()
     icon.addPixmap(_pixmap(name, plain), QIcon.Mode.Normal, QIcon.State.Off)
     icon.addPixmap(_pixmap(name, chosen), QIcon.Mode.Normal, QIcon.State.On)
+    icon.addPixmap(_pixmap(name, shut), QIcon.Mode.Disabled, QIcon.State.Off)
     return icon
 
 

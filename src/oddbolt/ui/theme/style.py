@@ -50,6 +50,7 @@ def _sheet(p: Palette, arrow: str, text_scale: float) -> str:
     QLabel#caution {{ color: {p.ink}; background: {p.sunk}; border: 0; border-left: 4px solid {p.warn};
         padding: 4px 4px 4px 8px; }}
     QLabel#problem {{ color: {p.warn}; }}
+    QLabel#badge {{ color: {p.on_accent}; background: {p.accent}; border-radius: 4px; padding: 1px 6px; }}
     QLabel#echo {{ color: {p.ink}; padding: 2px 4px; }}
     QLabel#echo[alarm="true"] {{ color: {p.warn}; font-weight: 600; }}
     QListView, QTreeView, QTextBrowser {{ background: {p.sunk}; border: 1px solid {p.line}; border-radius: 5px;
@@ -91,6 +92,7 @@ def _sheet(p: Palette, arrow: str, text_scale: float) -> str:
     QWidget#rail QToolButton {{ background: transparent; border: 0; border-radius: 0; padding: 8px 2px;
         color: {'#D6E2E5' if p.name == 'light' else p.faint}; }}
     QWidget#rail QToolButton:checked {{ background: {p.page}; color: {p.ink}; font-weight: 600; }}
+    QWidget#rail QToolButton:disabled {{ color: {'#6E8891' if p.name == 'light' else p.line}; }}
     QWidget#rail QToolButton:focus {{ border-left: 4px solid {'#F0B48A' if p.name == 'light' else p.warn}; }}
     QMenuBar {{ background: {p.page}; color: {p.ink}; }}
     QMenuBar::item:selected, QMenu::item:selected {{ background: {p.accent}; color: {p.on_accent}; }}

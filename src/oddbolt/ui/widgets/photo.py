@@ -26,6 +26,7 @@ from oddbolt.ui.pieces.sheet import tip
 from oddbolt.ui.widgets.overlay import End, Overlay, Proposal
 from oddbolt.ui.widgets.photo_item import PhotoItem
 from oddbolt.ui.widgets.pins import RING, Pin, PinSprites
+from oddbolt.ui.widgets.pointer_badge import PointerBadge
 from oddbolt.words.translate import tr
 
 DRAG_STARTS_PX = 5
@@ -54,8 +55,9 @@ class PhotoCanvas(QGraphicsView):
         super().__init__()
         self._palette = palette
         # Made here and kept: asked for the one Qt makes, the binding loads every kind of widget to know its kind.
-        self._port = QWidget()
-        self.setViewport(self._port)
+        self.port = QWidget()
+        self.setViewport(self.port)
+        self.mode = PointerBadge(self.port)  # what a click does, where it is done
         self._scene = QGraphicsScene(self)
         self.setScene(self._scene)
         self._photo = PhotoItem()
@@ -81,7 +83,7 @@ class PhotoCanvas(QGraphicsView):
         self.setTransformationAnchor(QGraphicsView.ViewportAnchor.AnchorUnderMouse)
         self.setBackgroundBrush(QColor("#3B4442"))
         self.setFrameShape(QGraphicsView.Shape.NoFrame)
-        for widget in (self, self._port):
+        for widget in (self, self.port):
             widget.setAccessibleName(tr("Photograph of the state"))
         self.setAccessibleDescription(tr("Click to mark, drag to pan, Shift and drag to draw round several, "
                                               "Ctrl and drag for a row, wheel to zoom, 0 to fit"))
@@ -100,7 +102,6 @@ class PhotoCanvas(QGraphicsView):
         the pointer."""
         self._photo.set_wipe(image, share)
         self._wipe_follows = follows and image is not None
-        self._port.setMouseTracking(self._wipe_follows)
 
     def set_wipe_share(self, share: float) -> None:
         self._photo.set_wipe_share(share)
@@ -151,7 +152,7 @@ class PhotoCanvas(QGraphicsView):
             self.overlay.proposals = tuple(proposals)
         if line is not None:
             self.overlay.line = [QPointF(x, y) for x, y in line]
-        self._port.update()
+        self.port.update()
 
     def drawForeground(self, painter: QPainter, rect: QRectF) -> None:  # noqa: N802 (Qt's name)
         self.overlay.paint(painter, self.scale_now())
@@ -159,7 +160,7 @@ class PhotoCanvas(QGraphicsView):
     def show_marking(self, marking: bool) -> None:
         """Whether a click marks: the pointer says so."""
         self._marking = marking
-        self._port.setCursor(Qt.CursorShape.CrossCursor if marking else Qt.CursorShape.ArrowCursor)
+        self.port.setCursor(Qt.CursorShape.CrossCursor if marking else Qt.CursorShape.ArrowCursor)
 
     def _on_photo(self, place: QPointF) -> QPointF:
         """A place drawn beyond the edge of the photograph is taken at its edge."""
@@ -171,9 +172,9 @@ class PhotoCanvas(QGraphicsView):
 
     def pointer(self) -> tuple[float, float] | None:
         """Where the pointer is on the photograph, or None when it is elsewhere."""
-        spot = self._port.mapFromGlobal(QCursor.pos())
+        spot = self.port.mapFromGlobal(QCursor.pos())
         place = self.mapToScene(spot)
-        inside = self._port.rect().contains(spot) and self._scene.sceneRect().contains(place)
+        inside = self.port.rect().contains(spot) and self._scene.sceneRect().contains(place)
         return (place.x(), place.y()) if inside else None
 
     # -- pan and zoom
@@ -247,13 +248,13 @@ class PhotoCanvas(QGraphicsView):
             self.set_wipe_share(min(1.0, max(0.0, place.x() / self._scene.width())))
         if self._lassoing:
             self.overlay.lasso.append(place)
-            self._port.update()
+            self.port.update()
         elif self._in_row:
             self.overlay.lasso[1:] = [place]
-            self._port.update()
+            self.port.update()
         elif self._end is not None:
             self.overlay.dragged = (self._end, place)
-            self._port.update()
+            self.port.update()
         elif self._held is not None and self._moved(event):
             self._pins[self._held].setPos(place)
             self._shown[self._held] = (self._shown[self._held][0], MOVED)
@@ -286,7 +287,7 @@ class PhotoCanvas(QGraphicsView):
             self.pin_clicked.emit(held)
         elif not moved and self._scene.sceneRect().contains(self.mapToScene(event.position().toPoint())):
             self._click(spot)
-        self._port.update()
+        self.port.update()
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:  # noqa: N802
         pin = self.pin_at(QPointF(event.pos()))
@@ -312,7 +313,7 @@ class PhotoCanvas(QGraphicsView):
         pins = self.overlay.lassoed([(pin.x, pin.y) for pin, _ in self._shown])
         corners = [(p.x(), p.y()) for p in map(self._on_photo, self.overlay.lasso)]
         self.overlay.lasso = []
-        self._port.update()
+        self.port.update()
         if len(corners) > 2:
             self.lassoed.emit(pins, corners)
 

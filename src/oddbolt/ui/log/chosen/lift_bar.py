@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QGridLayout, QSizePolicy, QToolButton, QWidget
+from PySide6.QtWidgets import QGridLayout, QLineEdit, QSizePolicy, QToolButton, QVBoxLayout, QWidget
 
 from oddbolt.catalog.tables import part_kinds
 from oddbolt.ui.pieces.sheet import tip
@@ -17,13 +17,24 @@ class LiftBar(QWidget):
     """Kinds of part as buttons."""
 
     kind_asked = Signal(str)
+    named = Signal()  # a name was typed; what comes off is said by a key
 
     def __init__(self) -> None:
         super().__init__()
         self.buttons: dict[str, QToolButton] = {}
-        grid = QGridLayout(self)
-        grid.setContentsMargins(0, 0, 0, 0)
+        self.name = QLineEdit()
+        self.name.setPlaceholderText(tr("Its name, or none; then its kind"))
+        self.name.setAccessibleName(tr("Name of the part that is lifted next"))
+        self.name.setToolTip(tip(tr("What comes off next is called this; without, it is called by its kind")))
+        self.name.returnPressed.connect(self.named)
+        grid = QGridLayout()
         grid.setSpacing(4)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(4)
+        column.addWidget(self.name)
+        column.addLayout(grid)
+        column.addStretch(1)
         for kind in part_kinds().values():
             button = QToolButton()
             button.setObjectName("tool")

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import (
     QSizePolicy,
     QToolButton,
     QVBoxLayout,
+    QWidget,
 )
 
 from oddbolt.catalog.defaults import ways_of
@@ -22,12 +23,13 @@ from oddbolt.session.modes import Gesture
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.joints import may_be_behind
 from oddbolt.ui.log.keys import BY_GESTURE
-from oddbolt.ui.pieces.sheet import label, tip
+from oddbolt.ui.pieces.sheet import label, scrolled, tip
 from oddbolt.words.acts import caution_texts, cautions_first, limit_text, obstacle_text
 from oddbolt.words.names import fixing_text, name_of, names_of, tool_name
 from oddbolt.words.translate import tr
 
 PORTRAIT_PX = 44
+TOLD_LINES, FEW_LINES = 7, 4  # of the thing in hand, and in a low window; more is scrolled
 
 
 class ChosenThing(QFrame):
@@ -110,13 +112,30 @@ class ChosenThing(QFrame):
         head = QHBoxLayout()
         head.addWidget(self.name, 1)
         head.addWidget(self.portrait)
-        box.addLayout(head)
+        told = QWidget()
+        text = QVBoxLayout(told)
+        text.setContentsMargins(0, 0, 0, 0)
+        text.setSpacing(3)
+        text.addLayout(head)
         for widget in (self.holds, self.limits, self.caution):
-            box.addWidget(widget)
+            text.addWidget(widget)
+        text.addStretch(1)
+        # What is told is long or short, and what is pressed stays where it is.
+        self.told = scrolled(told)
+        self.give_lines(FEW_LINES)
+        for pressed in (self.way, self.tool, self.enter_limits, self.behind, self.safe):
+            policy = pressed.sizePolicy()
+            policy.setRetainSizeWhenHidden(True)
+            pressed.setSizePolicy(policy)
+        box.addWidget(self.told)
         box.addLayout(choices)
         box.addLayout(said)
         box.addLayout(acts)
         box.addLayout(more)
+
+    def give_lines(self, lines: int) -> None:
+        """So many lines for what is told of the thing."""
+        self.told.setFixedHeight(lines * self.fontMetrics().height())
 
     def chosen_way(self) -> int:
         row = max(0, self.way.currentIndex())

@@ -1,0 +1,45 @@
+"""What a click would do now, in two or three words for beside the pointer."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from oddbolt.model.things import Teardown
+from oddbolt.session.modes import Mode
+from oddbolt.session.selection import Selection
+from oddbolt.words.names import name_of
+from oddbolt.words.said import type_name
+from oddbolt.words.translate import N_, from_table, tr
+
+if TYPE_CHECKING:
+    from oddbolt.ui.log.log_pieces import LogPieces
+
+WORDS = {
+    Mode.NUMBERING: N_("number {next}"), Mode.NAMING: N_("which kind? press it"), Mode.MEASURING: N_("measure"),
+    Mode.PROPOSING: N_("⏎ takes, Esc leaves"), Mode.REACHING: N_("draw round what is free"),
+    Mode.ANSWERING: N_("tick what is meant"), Mode.CHOOSING: "",
+}
+
+
+def show_mode(panel: LogPieces) -> None:
+    """Beside the pointer, as the modes are now."""
+    panel.gestures.note_modes()
+    panel.canvas.mode.say(mode_text(panel.recorder.session.teardown, panel.recorder.selection))
+
+
+def mode_text(teardown: Teardown, selection: Selection) -> str:
+    """Empty where a click only chooses."""
+    mode, kind = selection.modes()[0], selection.kind
+    if mode in WORDS:
+        number = len(selection.ordering.places) + 1 if selection.ordering is not None else 0
+        words = [from_table(WORDS, mode, next=number)] if WORDS[mode] else []
+    elif kind is not None and kind.letter:
+        fastener = teardown.fastener.get(kind.letter)
+        words = [f"{kind.letter} {fastener.drive}{fastener.size}" if fastener is not None else kind.letter]
+    else:
+        words = [type_name(kind.joint, kind.type)] if kind is not None else []
+    if selection.as_i_mark:
+        words.append(tr("+ release"))
+    if selection.carrier in teardown.part:
+        words.append(tr("beneath {0}").format(name_of(teardown, selection.carrier)))
+    return " ".join(words)
