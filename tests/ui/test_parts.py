@@ -93,7 +93,7 @@ def test_several_parts_are_written_at_once(demo):
     tree, form = demo.parts.tree, demo.parts.form
     tree.tree.clearSelection()
     for item in tree._items(tree.tree.topLevelItem(0)):
-        item.setSelected(item.text(1) == "bracket")
+        item.setSelected(item.text(1) == "Bracket")
     number = len(tree.chosen())
     assert number >= 5 and form.title.text() == f"{number} parts at once"
     assert form.fields["material"].text() == "steel" and form.fields["mass"].placeholderText() == "several"

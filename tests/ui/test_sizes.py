@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import pytest
 from PySide6.QtWidgets import QAbstractButton, QScrollArea
+from scripts import messages
 
 from oddbolt.paint.palette import LIGHT
 from oddbolt.ui.rooms import ROOMS
 from oddbolt.ui.theme.style import dress
+from oddbolt.words import translate
 from tests.ui_fixtures import settle
 
 
@@ -37,8 +39,29 @@ def out_of_sight(room):
     return found
 
 
-@pytest.mark.parametrize(("scale", "width", "height"), [(1.0, 1024, 700), (1.5, 1280, 800), (1.5, 1366, 768)])
+SIZES = [(1.0, 1024, 700), (1.5, 1280, 800), (1.5, 1366, 768)]
+
+
+@pytest.fixture
+def longer(tmp_path):
+    """The made-up language, a third longer, in use."""
+    messages.write_stretched(tmp_path / "oddbolt.mo")
+    translate.use_catalogue(tmp_path / "oddbolt.mo")
+    yield
+    translate.use_catalogue(None)
+
+
+@pytest.mark.parametrize(("scale", "width", "height"), SIZES)
 def test_every_workspace_fits(demo, text_of, scale, width, height):
+    fits_everywhere(demo, text_of, scale, width, height)
+
+
+@pytest.mark.parametrize(("scale", "width", "height"), SIZES)
+def test_every_workspace_fits_in_a_longer_language(longer, request, text_of, scale, width, height):
+    fits_everywhere(request.getfixturevalue("demo"), text_of, scale, width, height)
+
+
+def fits_everywhere(demo, text_of, scale, width, height):
     text_of(scale)
     demo.resize(width, height)
     for name in ROOMS:

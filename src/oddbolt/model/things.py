@@ -368,6 +368,15 @@ class Teardown(Record, dict=True):
             alike.setdefault(joint.alike, []).append(joint.id)
         return {id_: (n, len(ids)) for ids in alike.values() for n, id_ in enumerate(ids, start=1)}
 
+    @cached_property
+    def place_among_unnamed(self) -> dict[str, tuple[int, int]]:
+        """For each part with a kind and no name its place, from 1, among those of its kind, and how many these are."""
+        alike: dict[str, list[str]] = {}
+        for part in self.parts:
+            if part.kind and not part.name:
+                alike.setdefault(part.kind, []).append(part.id)
+        return {id_: (n, len(ids)) for ids in alike.values() for n, id_ in enumerate(ids, start=1)}
+
     def thing(self, id_: str) -> Part | Joint:
         return self.part.get(id_) or self.joint[id_]
 

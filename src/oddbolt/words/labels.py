@@ -67,7 +67,7 @@ LABELS = {
     "restore-thing": N_("done after all: {do} {thing}"),
     "reword": N_("another text: {do}"),
     "reword-thing": N_("another text: {do} {thing}"),
-    "scale": N_("scale of {view}"),
+    "scale": N_("scale of the photo {photo}"),
     "seconds": N_("time of {thing}"),
     "set-kind": N_("{thing} is {kind}"),
     "set-letter": N_("{thing} is of letter {letter}"),
@@ -106,6 +106,8 @@ def aid_name(what: str) -> str:
 def _figures(label: Label) -> dict[str, Any]:
     """The figures of a label with their names said."""
     found = dict(label.data)
+    if "view" in found:  # as documents had it before
+        found["photo"] = found["view"]
     for name in ("thing", "part", "other"):
         if isinstance(found.get(name), dict):
             found[name] = said(found[name])

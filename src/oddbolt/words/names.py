@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 
 from oddbolt.catalog.components import Expected, components
-from oddbolt.catalog.tables import mark_kinds, tool_row
+from oddbolt.catalog.tables import mark_kinds, part_kinds, tool_row
 from oddbolt.model.naming import Called, called
 from oddbolt.model.things import Fastener, Joint, Teardown
 from oddbolt.words.translate import N_, from_table, of_data, sentence, tr
@@ -28,16 +28,24 @@ def said(thing: Called) -> str:
         return thing["name"]
     if thing.get("next"):
         return tr("the next part")
+    number = f" {thing['number']}" if "number" in thing else ""
+    if "part" in thing:
+        return f"{part_kind_name(thing['part'])}{number}"
     if "of" not in thing:
         return thing["id"]
     what = thing.get("letter") or kind_name(thing["kind"], thing.get("type", ""))
-    number = f" {thing['number']}" if "number" in thing else ""
     return f"{said(thing['of'])}, {what}{number}"
 
 
 def kind_name(kind: str, type_: str = "") -> str:
     """A kind of joint with its type, by the name it is marked under."""
     rows = [row for row in mark_kinds().values() if row.kind == kind and (not type_ or type_ in row.types)]
+    return of_data(rows[0].name) if rows else sentence(kind)
+
+
+def part_kind_name(kind: str) -> str:
+    """A kind of part as the catalogue calls it; a word of one's own stands for itself."""
+    rows = [row for row in part_kinds().values() if row.kind == kind]
     return of_data(rows[0].name) if rows else sentence(kind)
 
 

@@ -16,6 +16,6 @@ def add_view(teardown: Teardown, view: View) -> Done:
 
 def set_scale(teardown: Teardown, view_id: str, mm_per_px: float, plane: Plane | None = None) -> Done:
     """The scale of a photograph, with the plane it was found on; a scale by two points leaves no plane."""
-    view_of(teardown, view_id)
-    return Done(Label("scale", {"view": view_id}), change_view(
+    photo = view_of(teardown, view_id).photo
+    return Done(Label("scale", {"photo": photo}), change_view(
         teardown, view_id, lambda v: replace(v, mm_per_px=round(mm_per_px, 6), plane=plane)))

@@ -33,7 +33,7 @@ from oddbolt.store.files import read_teardown
 from oddbolt.studies.whatif import Redesign, changes
 from oddbolt.ui.access.section import Key, SectionView
 from oddbolt.ui.background.answer import Answer
-from oddbolt.ui.pieces.sheet import bring_in_sight, label, lay_out, sheet
+from oddbolt.ui.pieces.sheet import bring_in_sight, explain, label, lay_out, sheet
 from oddbolt.ui.workspace import Workspace
 from oddbolt.words.names import name_of, names_of, role_name
 from oddbolt.words.refusals import refusal_text
@@ -81,6 +81,14 @@ class AccessPanel(Workspace):
         self.convention = label("", "faint", wrap=True)
         self.blocked = label("", "echo", wrap=True)
         self._scroll = QScrollArea()
+        explain((self.scope, tr("Which parts have a column")),
+                (self.order, tr("How the columns stand beside each other")),
+                (self.add, tr("A column for one more part")),
+                (self.change, tr("A change of the device, and what it would take off this way")),
+                (self.cancel, tr("Give it up; what is shown stays")),
+                (self.alone, tr("Take the other device away")),
+                (self.compare, tr("The same parts of another record beside these")),
+                (self.copy, tr("The way in as text, to be pasted")))
         self._build(palette)
 
     def _build(self, palette: Palette) -> None:

@@ -14,7 +14,6 @@ from PySide6.QtWidgets import (
     QPushButton,
     QSizePolicy,
     QTreeWidget,
-    QTreeWidgetItem,
     QVBoxLayout,
     QWidget,
 )
@@ -24,7 +23,8 @@ from oddbolt.catalog.screws import Identified, Readings
 from oddbolt.model.quantity import read_length_mm, read_number
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Fastener
-from oddbolt.ui.pieces.sheet import label, tip
+from oddbolt.ui.pieces.sheet import explain, label, tip
+from oddbolt.ui.pieces.sorting import BY, Row, sortable
 from oddbolt.words.figures import odds_text
 from oddbolt.words.refusals import at_field_text
 from oddbolt.words.screws import driver_text, mismatch_text, next_reading_text, screw_name
@@ -67,6 +67,14 @@ class Identify(QWidget):
             combo.currentIndexChanged.connect(lambda _: self.refresh())
             grid.addWidget(label(text, "faint"), n // 2 * 3, n % 2)
             grid.addWidget(combo, n // 2 * 3 + 1, n % 2)
+        explain((self.drive, tr("The shape of the recess")), (self.size, tr("The driver that fits it")),
+                (self.colour, tr("Of the head")), (self.magnet, tr("Whether a magnet lifts it: steel, or not")),
+                *((self.fields[name], text) for name, text in (
+                    ("diameter_mm", tr("Over the thread, by calliper")),
+                    ("pitch_mm", tr("From crest to crest, or turns for a millimetre")),
+                    ("length_mm", tr("Below the head; of a countersunk one, all of it")),
+                    ("head_mm", tr("Across the head")), ("head_height_mm", tr("Without the thread")),
+                    ("across_mm", tr("The recess, from side to side")))))
         self._put_together(grid)
         self.refresh()
 
@@ -79,12 +87,16 @@ class Identify(QWidget):
         self.list.setAccessibleName(tr("What the screw may be"))
         self.list.header().setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)
         self.list.setMinimumHeight(112)
+        sortable(self.list, self.refresh)
         self.advice = label("", "", wrap=True)
         self.advice.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self.photo = QPushButton(tr("By photo"))
         self.photo.setToolTip(tr("Head diameter and recess, proposed from a mark of this letter and the scale"))
         self.write = QPushButton(tr("Write down"))
         self.add = QPushButton(tr("New letter"))
+        explain((self.list, tr("Ranked by how well the readings fit; the odds add up")),
+                (self.write, tr("Write what was found to the letter in hand")),
+                (self.add, tr("Take what was found for another kind of screw on the tray")))
         buttons = QHBoxLayout()
         for button, signal in ((self.photo, None), (self.write, self.write_asked), (self.add, self.add_asked)):
             button.setObjectName("big")
@@ -204,7 +216,8 @@ class Identify(QWidget):
             self.advice.setText(tr("Measure the outer diameter first, then the pitch.") + self._driver_text())
             return
         for candidate in found.candidates[:SHOWN]:
-            item = QTreeWidgetItem([odds_text(candidate.odds), screw_name(candidate)])
+            item = Row([odds_text(candidate.odds), screw_name(candidate)])
+            item.setData(0, BY, -candidate.odds)
             item.setTextAlignment(0, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
             item.setToolTip(1, tip(f"{candidate.source}; {candidate.confidence}"))
             self.list.addTopLevelItem(item)

@@ -22,7 +22,7 @@ from oddbolt.ui.bolts.tightening import Tightening
 from oddbolt.ui.bolts.torque import Torque
 from oddbolt.ui.bolts.tray import TrayView
 from oddbolt.ui.bolts.types import BoltTypes
-from oddbolt.ui.pieces.sheet import Echo, lay_out, scrolled, sheet
+from oddbolt.ui.pieces.sheet import Echo, explain, lay_out, scrolled, sheet
 from oddbolt.ui.prints.prints import Prints
 from oddbolt.ui.widgets.images import read_image
 from oddbolt.ui.workspace import Workspace
@@ -55,6 +55,10 @@ class BoltsPanel(Workspace):
         self.echo = Echo()
         self.tabs = QTabWidget()
         self._build()
+        explain((self.types, tr("Each letter with its counts; the menu sets it right")),
+                (self.alike, tr("Screws that are easily taken for each other, and what tells them apart")),
+                (self.print_layer, tr("The layer that is shown, at true scale, to lay its screws on")),
+                (self.print_all, tr("All layers, one after the other, at true scale")))
         self.types.letter_chosen.connect(self._letter_chosen)
         self.types.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
         self.types.customContextMenuRequested.connect(self._menu)

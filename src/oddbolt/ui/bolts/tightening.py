@@ -10,7 +10,7 @@ from oddbolt.model.refusal import Refusal
 from oddbolt.paint.palette import letter_colour
 from oddbolt.reassembly.tightening import GIVEN, LOOSELY_FIRST, TighteningPlan, tightening_plan
 from oddbolt.session.session import Session
-from oddbolt.ui.pieces.sheet import label
+from oddbolt.ui.pieces.sheet import explain, label
 from oddbolt.ui.widgets.images import image_size, read_image
 from oddbolt.words.names import name_of
 from oddbolt.words.refusals import at_field_text
@@ -92,6 +92,7 @@ class Tightening(QWidget):
         box.addWidget(self.school)
         box.addWidget(self.picture, 1)
         box.addWidget(self.words)
+        explain((self.school, tr("Practitioners differ; where the record has an order of its own, it counts")))
         self.school.currentIndexChanged.connect(lambda _: self.refresh())
 
     def show_joint(self, joint: str) -> None:

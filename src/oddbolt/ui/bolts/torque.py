@@ -10,7 +10,7 @@ from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Fastener
 from oddbolt.reassembly.bolts import torques
 from oddbolt.session.session import Session
-from oddbolt.ui.pieces.sheet import label
+from oddbolt.ui.pieces.sheet import explain, label
 from oddbolt.words.names import name_of
 from oddbolt.words.refusals import refusal_text
 from oddbolt.words.screws import torque_text
@@ -55,6 +55,9 @@ class Torque(QWidget):
         box.addWidget(self.recorded, 1)
         box.addWidget(label(tr("By ISO 898-7 and VDI 2230, from memory. The maker's instructions come first."),
                             "faint", wrap=True))
+        explain((self.value, tr("What is told or read, as 12 or 0.12")), (self.unit, tr("The unit it is told in")),
+                (self.thread, tr("As M2 or M1.4")), (self.strength, tr("The class on the head, where there is one")),
+                (self.recorded, tr("Torques of this record, and whether they can be")))
         self.refresh()
 
     def show_fastener(self, fastener: Fastener) -> None:

@@ -11,6 +11,7 @@ from oddbolt.paint.palette import Palette
 from oddbolt.reassembly.bolts import BoltType, bolt_types
 from oddbolt.session.session import Session
 from oddbolt.ui.pieces.sheet import tip
+from oddbolt.ui.pieces.sorting import BY, Row, sortable
 from oddbolt.ui.theme.icons import tag_icon
 from oddbolt.words.names import fastener_text, name_of
 from oddbolt.words.translate import tr
@@ -38,6 +39,7 @@ class BoltTypes(QTreeWidget):
         for column in range(len(names)):
             self.header().setSectionResizeMode(column, QHeaderView.ResizeMode.ResizeToContents)
         self.header().setStretchLastSection(True)
+        sortable(self, self.refresh)
         self.currentItemChanged.connect(lambda item, _: self.letter_chosen.emit(item.data(0, ROW)) if item else None)
 
     @property
@@ -68,10 +70,11 @@ class BoltTypes(QTreeWidget):
         length = f"{fastener.length_mm:g} mm" if fastener.length_mm else "–"
         head = f"{fastener.head} {fastener.head_mm:g} mm" if fastener.head_mm else fastener.head
         joined = "?" if row.joined is None else str(row.joined)
-        item = QTreeWidgetItem(["", f"{fastener.drive}{fastener.size}", fastener.thread or "–", length,
+        item = Row(["", f"{fastener.drive}{fastener.size}", fastener.thread or "–", length,
                                 head or "–", fastener.colour or "–", joined, str(row.marked), str(row.out)])
         item.setIcon(0, tag_icon(fastener, self.font()))
         item.setData(0, ROW, fastener.id)
+        item.setData(0, BY, ord(fastener.id[0]))
         item.setData(0, Qt.ItemDataRole.AccessibleTextRole, fastener.id)
         item.setToolTip(0, tip(fastener_text(fastener)))
         for column in (6, 7, 8):
@@ -79,7 +82,7 @@ class BoltTypes(QTreeWidget):
         for joint in row.differs:
             record = teardown.joint[joint]
             name = name_of(teardown, joint)
-            below = QTreeWidgetItem([tr("{0}: marked and counted differ").format(name)])
+            below = Row([tr("{0}: marked and counted differ").format(name)])
             below.setData(0, ROW, fastener.id)
             below.setFirstColumnSpanned(True)
             below.setForeground(0, self._warn)

@@ -6,13 +6,14 @@ from collections.abc import Callable, Iterator
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QHeaderView, QTreeWidget, QTreeWidgetItem
+from PySide6.QtWidgets import QHeaderView, QTreeWidget
 
 from oddbolt.model.things import Teardown
 from oddbolt.session.derived import AT_ONCE, Derived
 from oddbolt.session.session import Session
 from oddbolt.ui.background.answer import Answer
 from oddbolt.ui.pieces.sheet import tip
+from oddbolt.ui.pieces.sorting import BY, Row, sortable
 from oddbolt.words.figures import duration_text
 from oddbolt.words.names import name_of, names_of
 from oddbolt.words.translate import tr
@@ -44,6 +45,7 @@ class DepthList(QTreeWidget):
             self.header().setSectionResizeMode(column, QHeaderView.ResizeMode.ResizeToContents)
         self.itemActivated.connect(lambda item, _: self.part_chosen.emit(item.data(0, Qt.ItemDataRole.UserRole)))
         self.before: dict[str, str] = {}
+        sortable(self, self.refresh)
 
     def refresh(self) -> None:
         """Show the depths as they are now: at once on a device of usual size, else when a job has found them; until
@@ -82,8 +84,11 @@ class DepthList(QTreeWidget):
             out = tr("out") if stand_in.get(part) in state.removed else ""
             if part in self.before and self.before[part] != steps:
                 steps = f"{self.before[part]} → {steps}"
-            item = QTreeWidgetItem([name, steps, time, out])
+            item = Row([name, steps, time, out])
             item.setToolTip(0, tip(name))
+            if plan.feasible:
+                item.setData(1, BY, plan.count.steps)
+                item.setData(2, BY, plan.count.time_ms)
             item.setData(0, Qt.ItemDataRole.UserRole, part)
             for column in (1, 2):
                 item.setTextAlignment(column, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)

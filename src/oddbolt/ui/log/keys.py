@@ -46,3 +46,4 @@ KEYS = (
     Key("Esc", Gesture.ESCAPE, N_("choose instead of mark; give up what is half done")),
 )
 BY_GESTURE = {key.gesture: key.keys for key in KEYS}
+WORDS = {key.gesture: key.text for key in KEYS}  # to be translated when they are shown

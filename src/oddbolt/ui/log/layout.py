@@ -18,7 +18,7 @@ from oddbolt.ui.log.low import Low
 from oddbolt.ui.log.mode_text import show_mode
 from oddbolt.ui.log.pages import ASK, DEPTH, RUNNING
 from oddbolt.ui.log.walking import Walking
-from oddbolt.ui.pieces.sheet import lay_out, scrolled, sheet
+from oddbolt.ui.pieces.sheet import explain, lay_out, scrolled, sheet
 from oddbolt.words.names import side_name
 from oddbolt.words.translate import tr
 
@@ -33,6 +33,11 @@ def put_together(panel: LogPieces) -> None:
     panel.side.setAccessibleName(tr("Side of the next photograph"))
     for side in ("back", "front", "edge"):
         panel.side.addItem(tr("next photo: {0}").format(side_name(side)), side)
+    explain((panel.side, tr("Which side of the device lies up when the next photograph is taken")),
+            (panel.line, tr("Type a line (T): what is done, with what, for how long; the manual has the grammar")),
+            (panel.strip, tr("The photographs in order; a click goes back to a state, the menu sets things right")),
+            (panel.running, tr("What was done, in order; a double click or the menu sets it right")),
+            (panel.depths, tr("How deep the priority parts lie after the last act; a double click shows the way in")))
     under = QHBoxLayout()
     under.addWidget(panel.echo, 1)
     under.addWidget(panel.state)

@@ -123,5 +123,6 @@ def entry_text(teardown: Teardown, entry: LogEntry) -> str:
         text = aid_name(entry.text) if entry.do == "aid" else entry.text
         words.append(f"· {text}" if name else text)
     if entry.amends:
-        words.append(tr("· corrects {0}").format(entry.amends))
+        before = next((one.t for one in teardown.log if one.id == entry.amends), None)
+        words.append(tr("· corrects {0}").format(clock_text(before or 0)))
     return "  ".join(word for word in words if word)

@@ -12,7 +12,7 @@ from oddbolt.paint.palette import Palette
 from oddbolt.reassembly.net import Link, Net, mating_cycles, net_of, untouched_net
 from oddbolt.session.session import Session
 from oddbolt.session.standing import current_pass
-from oddbolt.ui.pieces.sheet import label, scrolled, tip
+from oddbolt.ui.pieces.sheet import explain, label, scrolled, tip
 from oddbolt.words.names import name_of
 from oddbolt.words.parts import connector_lines, tether_text
 from oddbolt.words.translate import tr
@@ -113,7 +113,10 @@ class NetView(QWidget):
         box.addLayout(row)
         self.types = [QComboBox() for _ in range(2)]
         kinds = QHBoxLayout()
-        for combo in self.types:
+        explain((self.moment, tr("A moment of the work: what was tethered to what then")),
+                (self.types[0], tr("The type at this end")), (self.types[1], tr("The type at the other end")))
+        for combo, name in zip(self.types, (tr("Type of this end"), tr("Type of the other end"))):
+            combo.setAccessibleName(name)
             for type_ in connector_types().values():
                 combo.addItem(type_.name, type_.type)
             combo.setMinimumHeight(34)

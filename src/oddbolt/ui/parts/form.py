@@ -17,8 +17,9 @@ from oddbolt.reassembly.inventory import HEAT_TO, part_sheet
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.parts import set_fact, set_parts, set_spare
 from oddbolt.session.verbs.plain import Done
-from oddbolt.ui.pieces.sheet import label
+from oddbolt.ui.pieces.sheet import explain, label
 from oddbolt.ui.workspace import carry_out
+from oddbolt.words.figures import clock_text
 from oddbolt.words.names import name_of, names_of, role_name
 from oddbolt.words.refusals import at_field_text
 from oddbolt.words.translate import of_data, tr
@@ -93,11 +94,23 @@ class PartForm(QWidget):
         for item in (self.figures, figure, self.problems["figure"], self.add, self.about):
             box.addWidget(item)
         box.addStretch(1)
+        self._explain()
         self.kind.activated.connect(lambda _: self._write_kind())
         self.kind.lineEdit().editingFinished.connect(self._write_kind)
         self._heat_to: list[tuple[str, str]] = []  # the choices that stand in the field
         self.spare.activated.connect(lambda _: self._write_spare())
         self.heat.activated.connect(lambda _: self._do(set_fact, self.ids, HEAT_TO, self.heat.currentData() or None))
+
+    def _explain(self) -> None:
+        explain((self.kind, tr("What it is; a word of your own is taken too")),
+                (self.spare, tr("To whom the part is sold")),
+                (self.heat, tr("The part that takes its heat away")), (self.add, tr("Add the figure to the part")),
+                *((self.fields[name], text) for name, text in (
+                    ("name", tr("What people call it")), ("function", tr("What it is there for")),
+                    ("marking", tr("What is printed on it")), ("material", tr("What it is made of")),
+                    ("mass", tr("In grams; a scale that is connected writes it too")),
+                    ("hazards", tr("As lithium, glass, mains; several with commas")),
+                    ("figure", tr("A name, a number and a unit, as: capacity 7900 mAh")))))
 
     def _field(self, name: str, text: str) -> QLineEdit:
         field, problem = QLineEdit(), label("", "problem", wrap=True)
@@ -172,11 +185,12 @@ class PartForm(QWidget):
         if part.role:
             lines.append(tr("Priority part: {0}").format(", ".join(role_name(r) for r in part.role)))
         lines.append(tr("Evidence: {0}; seen on {1} photos; basis {2}").format(
-            ", ".join(sheet.evidence) or tr("none in the log"), len(sheet.seen_on), part.basis))
+            ", ".join(clock_text(entry.t or 0) for entry in teardown.log if entry.id in sheet.evidence)
+            or tr("none in the log"), len(sheet.seen_on), part.basis))
         self.held.setText("\n".join(lines))
         own = [fact for fact in part.facts if fact.name not in (*FACTS, HEAT_TO)]
         figures = [f"{fact.name}: {fact.value} {fact.unit}".strip() + f"  ({fact.basis})" for fact in own]
-        figures += [tr("measured: {0} {1}  ({2})").format(e.value, e.unit, e.id) for e in teardown.log
+        figures += [tr("measured: {0} {1}  ({2})").format(e.value, e.unit, clock_text(e.t or 0)) for e in teardown.log
                     if e.id in sheet.measured]
         self.figures.setText("\n".join(figures) or tr("No figures yet"))
         self._show_portrait(sheet.portraits)

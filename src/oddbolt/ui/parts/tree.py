@@ -21,7 +21,9 @@ from PySide6.QtWidgets import (
 from oddbolt.model.things import Part
 from oddbolt.reassembly.inventory import Branch, tree_of
 from oddbolt.session.session import Session
-from oddbolt.words.names import name_of
+from oddbolt.ui.pieces.sheet import explain, label
+from oddbolt.ui.pieces.sorting import Row, sortable
+from oddbolt.words.names import name_of, part_kind_name
 from oddbolt.words.translate import tr
 
 ID = Qt.ItemDataRole.UserRole
@@ -49,15 +51,15 @@ class PartTree(QWidget):
         self.search.setPlaceholderText(tr("Search: name, kind, marking, material"))
         self.search.setAccessibleName(tr("Search parts"))
         self.search.setClearButtonEnabled(True)
-        self.search.setMinimumHeight(34)
+        self.number = label("", "faint")  # of parts found
         self.filter = QComboBox()
         self.filter.setAccessibleName(tr("Which parts are shown"))
-        self.filter.setMinimumHeight(34)
+        for above in (self.search, self.filter):
+            above.setMinimumHeight(34)
         for text, test in self._tests():
             self.filter.addItem(text, test)
         self.tree = QTreeWidget()
-        self.tree.setHeaderLabels([tr("Part"), tr("Kind"), tr("Mass, g"), tr("Held by"),
-                                   tr("Spare"), tr("Hazards")])
+        self.tree.setHeaderLabels([tr("Part"), tr("Kind"), tr("Mass, g"), tr("Held by"), tr("Spare"), tr("Hazards")])
         self.tree.setAccessibleName(tr("Parts by assembly"))
         self.tree.setSelectionMode(QTreeWidget.SelectionMode.ExtendedSelection)
         self.tree.setUniformRowHeights(True)
@@ -70,12 +72,15 @@ class PartTree(QWidget):
             self.tree.setColumnWidth(column, letters * letter)
         line = QHBoxLayout()
         line.addWidget(self.search, 1)
+        line.addWidget(self.number)
         line.addWidget(self.filter)
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         box.addLayout(line)
         box.addWidget(self.tree, 1)
         self._shape: Shape | None = None  # of what is shown
+        self._explain()
+        sortable(self.tree, self._as_assembled)
         self._rows: dict[str, tuple[QTreeWidgetItem, list[str]]] = {}
         self.search.textChanged.connect(lambda _: self._apply())
         self.filter.currentIndexChanged.connect(lambda _: self._apply())
@@ -89,6 +94,10 @@ class PartTree(QWidget):
         self.tree.setExpandsOnDoubleClick(False)
         self.tree.itemSelectionChanged.connect(lambda: self.parts_chosen.emit(self.chosen()))
 
+    def _explain(self) -> None:
+        explain((self.search, tr("Parts with all these words")), (self.filter, tr("Only parts of this sort")),
+                (self.tree, tr("What lies on what; several are written at once, a double click gives a name")))
+
     def _tests(self) -> list[tuple[str, Callable[[Part], bool]]]:
         return [(tr("all parts"), lambda part: True), (tr("priority parts"), lambda part: bool(part.role)),
                 (tr("without mass"), lambda part: part.mass_g is None and not part.captive),
@@ -96,6 +105,11 @@ class PartTree(QWidget):
                 (tr("chips and the like"), lambda part: part.captive),
                 (tr("spare not known"), lambda part: not (part.spare and part.spare.available)),
                 (tr("still in place"), self._is_in_place)]
+
+    def _as_assembled(self) -> None:
+        """In the order of the record again."""
+        self._shape = None
+        self.refresh()
 
     def _is_in_place(self, part: Part) -> bool:
         derived = self._session.derived
@@ -135,7 +149,7 @@ class PartTree(QWidget):
 
     def _item(self, branch: Branch) -> QTreeWidgetItem:
         part, words = branch.part, self._words(branch.part)
-        item = QTreeWidgetItem(words)
+        item = Row(words)
         item.setData(0, ID, part.id)
         self._rows[part.id] = (item, words)
         for column in (2, 3):
@@ -145,7 +159,7 @@ class PartTree(QWidget):
 
     def _words(self, part: Part) -> list[str]:
         number = f"{part.count} × " if part.count and part.count > 1 else ""
-        return [number + name_of(self._session.teardown, part.id), part.kind,
+        return [number + name_of(self._session.teardown, part.id), part_kind_name(part.kind) if part.kind else "",
                 f"{part.mass_g:g}" if part.mass_g is not None else "–", str(self._held.get(part.id, 0) or "–"),
                 part.spare.available if part.spare and part.spare.available else "–", ", ".join(part.hazards)]
 
@@ -169,15 +183,18 @@ class PartTree(QWidget):
 
     def _apply(self) -> None:
         """Hide what neither search nor filter wants, but for carriers of what they want."""
-        words = self.search.text().lower().split()
+        words, found = self.search.text().lower().split(), 0
         test = self.filter.currentData()
 
         def wanted(item: QTreeWidgetItem) -> bool:
+            nonlocal found
             part = self._session.teardown.part.get(item.data(0, ID))
             if part is None:
                 return False
-            text = " ".join([part.name, part.id, part.kind, *part.role, *(f"{f.name} {f.value}" for f in part.facts)])
+            text = " ".join([item.text(0), item.text(1), part.id, part.kind,
+                             *part.role, *(f"{f.name} {f.value}" for f in part.facts)])
             own = test(part) and all(word in text.lower() for word in words)
+            found += own
             below = [wanted(item.child(n)) for n in range(item.childCount())]
             item.setHidden(not (own or any(below)))
             return own or any(below)
@@ -186,6 +203,8 @@ class PartTree(QWidget):
         if root is not None:
             wanted(root)
             root.setHidden(False)
+        is_filtered = bool(words) or self.filter.currentIndex() > 0
+        self.number.setText(tr("{0} of {1}").format(found, len(self._rows)) if is_filtered else "")
 
     def choose(self, part: str) -> None:
         root = self.tree.topLevelItem(0)

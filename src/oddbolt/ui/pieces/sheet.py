@@ -90,6 +90,12 @@ def tip(text: str) -> str:
     return f"<p>{html.escape(text)}</p>" if "<" in text else text
 
 
+def explain(*told: tuple[QWidget, str]) -> None:
+    """What each control is for, for whoever rests the pointer on it."""
+    for widget, text in told:
+        widget.setToolTip(tip(text))
+
+
 class Echo(QLabel):
     """The one calm line of a panel: what was done, or what is wrong."""
 

@@ -26,7 +26,8 @@ from oddbolt.model.things import Teardown
 from oddbolt.session.prepare import Preparation, tools_of_similar
 from oddbolt.store.files import read_teardown
 from oddbolt.ui.background.jobs import Jobs
-from oddbolt.ui.pieces.sheet import label, scrolled, sheet
+from oddbolt.ui.pieces.sheet import explain, label, scrolled, sheet, tip
+from oddbolt.ui.pieces.tick import Tick
 from oddbolt.words.acts import caution_texts, cautions_first
 from oddbolt.words.names import tool_name
 from oddbolt.words.refusals import fault_text, refusal_text
@@ -65,6 +66,15 @@ class PreparePanel(QWidget):
         self.cautions = label("", "caution", wrap=True)
         self.begin = QPushButton(tr("Begin"))
         self.problem = label("", "echo", wrap=True)
+        explain((self.category, tr("What kind of device it is: its usual base, tools and hazards follow")),
+                (self.name, tr("What the record is called; the file is named after it")),
+                (self.variant, tr("Which build of the model it is, where there are several")),
+                (self.base, tr("The part that stays when all others are off")),
+                (self.by, tr("Who takes it apart")), (self.place, tr("Where it is taken apart")),
+                (self.earlier, tr("Take over parts and joints of a record of an earlier model, to be checked")),
+                (self.tools, tr("Untick what does not lie there")),
+                (self.test_strap, tr("Read the strap tester, where one is connected")),
+                (self.begin, tr("Make the document and go to the Log")))
         self._build()
         self.category.currentIndexChanged.connect(lambda _: self._category_chosen())
         self.earlier.clicked.connect(lambda _: self._take_earlier())
@@ -104,8 +114,10 @@ class PreparePanel(QWidget):
         right.addWidget(self.problem)
         right.addWidget(self.begin)
         others = QHBoxLayout()
-        for button, asked in ((QPushButton(tr("Open a teardown…")), self.open_asked),
-                              (QPushButton(tr("Look at the demo")), self.demo_asked)):
+        for button, asked, text in (
+                (QPushButton(tr("Open a teardown…")), self.open_asked, tr("A working document, or an exchange file")),
+                (QPushButton(tr("Look at the demo")), self.demo_asked, tr("An invented tablet, recorded whole"))):
+            button.setToolTip(tip(text))
             button.setObjectName("big")
             button.clicked.connect(lambda _, asked=asked: asked.emit())
             others.addWidget(button)
@@ -125,13 +137,14 @@ class PreparePanel(QWidget):
         column = QVBoxLayout(content)
         column.setSpacing(2)
         for item in safety_items():
-            box = QCheckBox(of_data(item.text))
-            box.setMinimumHeight(TARGET - 14)
-            box.setAccessibleDescription(of_data(item.reason))
-            self.checks[item.id] = box
+            tick = Tick(of_data(item.text))
+            tick.setMinimumHeight(TARGET - 14)
+            tick.box.setAccessibleDescription(of_data(item.reason))
+            tick.box.setToolTip(tip(of_data(item.reason)))
+            self.checks[item.id] = tick.box
             reason = label(of_data(item.reason), "faint", wrap=True)
             reason.setContentsMargins(28, 0, 0, 6)
-            column.addWidget(box)
+            column.addWidget(tick)
             if item.id == "strap":
                 line = QHBoxLayout()
                 line.setContentsMargins(28, 0, 0, 0)

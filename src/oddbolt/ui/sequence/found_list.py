@@ -15,7 +15,7 @@ from oddbolt.session.session import Session
 from oddbolt.studies.firmness import Firmness, firmness
 from oddbolt.studies.whatif import Outcome, what_if
 from oddbolt.ui.background.answer import Answer
-from oddbolt.ui.pieces.sheet import label
+from oddbolt.ui.pieces.sheet import explain, label
 from oddbolt.words.studies import firmness_lines, outcome_lines
 from oddbolt.words.translate import tr
 
@@ -50,6 +50,7 @@ class FoundList(QWidget):
         box.setContentsMargins(0, 0, 0, 0)
         box.addLayout(row)
         box.addWidget(self.list, 1)
+        explain((self.list, self._name()), (self.stop_looking, tr("Give it up")))
         self.stop_looking.clicked.connect(lambda _: self._give_up())
 
     def showEvent(self, _event: object) -> None:  # noqa: N802 (Qt's name)

@@ -6,7 +6,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHeaderView, QTreeWidget, QTreeWidgetItem
 
 from oddbolt.session.session import Session
-from oddbolt.ui.pieces.sheet import tip
+from oddbolt.ui.pieces.sheet import explain, tip
+from oddbolt.ui.pieces.sorting import BY, Row, sortable
 from oddbolt.ui.sequence.lanes import LanesView
 from oddbolt.words.acts import short_operation
 from oddbolt.words.figures import duration_text
@@ -30,6 +31,8 @@ class InOrder(QTreeWidget):
         self.header().setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
         for column in (0, 2):
             self.header().setSectionResizeMode(column, QHeaderView.ResizeMode.ResizeToContents)
+        explain((self, tr("The operations of the lanes used last; a row and its bar are chosen together")))
+        sortable(self, lambda: self.show_view(self.view) if self.view is not None else None)
         self.currentItemChanged.connect(lambda item, _: self._chosen(item))
 
     def show_view(self, view: LanesView) -> None:
@@ -39,8 +42,9 @@ class InOrder(QTreeWidget):
         teardown, picture = self._session.teardown, view.picture
         for item in picture.lanes.items if picture is not None else ():
             name = short_operation(teardown, view.operations[item.place])
-            row = QTreeWidgetItem([str(item.place + 1), name, duration_text(item.active_s)])
+            row = Row([str(item.place + 1), name, duration_text(item.active_s)])
             row.setToolTip(1, tip(tr("{0}, by: {1}").format(name, tool_name(teardown, item.tool))))
+            row.setData(2, BY, item.active_s)
             row.setTextAlignment(0, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
             row.setTextAlignment(2, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
             row.setData(0, Qt.ItemDataRole.UserRole, item.place)

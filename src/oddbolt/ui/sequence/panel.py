@@ -32,7 +32,7 @@ from oddbolt.session.session import Session
 from oddbolt.studies.orders import Orders
 from oddbolt.studies.policy_cost import ISOLATE, Price, prices
 from oddbolt.ui.background.answer import Answer
-from oddbolt.ui.pieces.sheet import Echo, bring_in_sight, label, lay_out, scrolled, sheet, tip
+from oddbolt.ui.pieces.sheet import Echo, bring_in_sight, explain, label, lay_out, scrolled, sheet, tip
 from oddbolt.ui.sequence.common_scale import CommonScale
 from oddbolt.ui.sequence.export import SVG, ask_export, sequence_csv
 from oddbolt.ui.sequence.found_list import FirmList, FoundList, Make, WhatIfList
@@ -82,6 +82,7 @@ class SequencePanel(Workspace):
         self.cancel = QPushButton(tr("Cancel"))
         self.export = QPushButton(tr("Export…"))
         self.fold = QCheckBox(tr("Fold long waits"))
+        _explain(self)
         self._build()
         self.scale = CommonScale(self.area, (self.planned, self.performed))
         self.fold.toggled.connect(self.scale.fold_waits)
@@ -92,10 +93,9 @@ class SequencePanel(Workspace):
         self.again.clicked.connect(lambda _: self._take_best())
         self.cancel.clicked.connect(lambda _: self._cancel())
         self.export.clicked.connect(lambda _: ask_export(self, self._folder, self._written, self.say))
-        for view in (self.performed, self.planned):
-            view.item_chosen.connect(lambda place, view=view: self.in_order.choose(view, place))
         self.planned.item_chosen.connect(self._item_chosen)
         for view in (self.performed, self.planned):
+            view.item_chosen.connect(lambda place, view=view: self.in_order.choose(view, place))
             view.item_chosen.connect(lambda place, view=view: _bring_in_sight(self.area, view, place))
             # a scroll moves what is painted, and the names have to stay
             self.area.horizontalScrollBar().valueChanged.connect(view.update)
@@ -366,3 +366,12 @@ def _bring_in_sight(area: QScrollArea, view: LanesView, place: int) -> None:
     for bar, first, last, room in ((bars[0], box.left(), box.right(), port.width()),
                                    (bars[1], box.top(), box.bottom(), port.height())):
         bring_in_sight(bar, room, first, last)
+
+
+def _explain(panel: SequencePanel) -> None:
+    explain((panel.targets, tr("What is to come off; everything that it takes is found")),
+            (panel.objective, tr("What the search makes least")),
+            (panel.hand, tr("Whether going from a tool to the bare hand is a change of tool")),
+            (panel.again, tr("Leave your own order for the best one")),
+            (panel.cancel, tr("Give the search up; the answer before stays")),
+            (panel.export, tr("What is shown, as a drawing or a table")))

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QCheckBox, QLabel, QVBoxLayout, QWidget
 from oddbolt.model.things import Teardown
 from oddbolt.rules.policies import APART, CELL, KEEP, Breach
 from oddbolt.studies.policy_cost import ISOLATE, Price
-from oddbolt.ui.pieces.sheet import label
+from oddbolt.ui.pieces.sheet import explain, label
 from oddbolt.words.acts import breach_text, price_text
 from oddbolt.words.translate import tr
 
@@ -39,6 +39,10 @@ class Policies(QWidget):
             self.lines[policy].setIndent(INDENT)
             box.addWidget(self.lines[policy])
             switch.toggled.connect(lambda _: self.changed.emit())
+        explain((self.boxes[ISOLATE], tr("Nothing is done to live parts before the power is off")),
+                (self.boxes[APART], tr("Solvent vapour and a hot tool never at the same time")),
+                (self.boxes[CELL], tr("No way that heats the cell beyond what it bears")),
+                (self.boxes[KEEP], tr("No way that leaves a part or a fixing unusable")))
         box.addSpacing(6)
         box.addWidget(self.performed)
         box.addWidget(label(tr("Local codes, the maker's instructions and licensed practice come first."), "faint",

@@ -12,7 +12,6 @@ from PySide6.QtWidgets import (
     QListWidget,
     QListWidgetItem,
     QTreeWidget,
-    QTreeWidgetItem,
     QVBoxLayout,
     QWidget,
 )
@@ -24,7 +23,8 @@ from oddbolt.session.derived import Derived
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.answers import answer
 from oddbolt.ui.background.answer import Answer
-from oddbolt.ui.pieces.sheet import label, lay_out, sheet, tip
+from oddbolt.ui.pieces.sheet import explain, label, lay_out, sheet, tip
+from oddbolt.ui.pieces.sorting import Row, sortable
 from oddbolt.ui.widgets.index_scale import IndexScale, class_text, index_text
 from oddbolt.ui.workspace import Workspace
 from oddbolt.words.figures import points_text
@@ -45,6 +45,7 @@ class VerdictPanel(Workspace):
         self._found = Answer(self, session, self._show, self._say_problem, faint=self._set_faint)
         self._palette = palette
         self._editors: dict[str, QComboBox] = {}
+        self._verdict: Verdict | None = None  # that is shown
         self.scale = IndexScale(palette)
         self.headline = label("", "title")
         self.firm = label("", "faint", wrap=True)
@@ -60,7 +61,11 @@ class VerdictPanel(Workspace):
         self.points.setHeaderLabels([tr("Criterion and part"), tr("Weight"), tr("Points"),
                                      tr("What it rests on")])
         self.points.setAccessibleName(tr("Points"))
+        explain((self.points, tr("Each criterion with its points and what they rest on; open one for its parts")),
+                (self.unknowns, tr("What would move the class, the widest first")),
+                (self.assumed, tr("What these points take for true without proof")))
         self.points.setAlternatingRowColors(True)
+        sortable(self.points, lambda: self._fill_points(self._verdict) if self._verdict is not None else None)
         header = self.points.header()
         header.setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)
         header.setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)
@@ -116,6 +121,7 @@ class VerdictPanel(Workspace):
     def _show(self, verdict: Verdict | None) -> None:
         if verdict is None:
             return
+        self._verdict = verdict
         self.scale.show_verdict(verdict)
         self.headline.setText(tr("{0}, {1}").format(index_text(verdict), class_text(verdict)))
         self.firm.setText(tr("{0}. {1}").format(of_data(verdict.method.name), self._firmness(verdict)))
@@ -139,7 +145,7 @@ class VerdictPanel(Workspace):
         for score in verdict.criteria:
             name = of_data(score.criterion.name)
             rest = "; ".join(ground_text(teardown, e) for e in score.evidence) or of_data(score.criterion.rule)
-            row = QTreeWidgetItem([name, f"{score.criterion.weight:.0%}", points_text(score.points), rest])
+            row = Row([name, f"{score.criterion.weight:.0%}", points_text(score.points), rest])
             row.setToolTip(0, tip(self._rule_tip(score)))
             row.setToolTip(3, tip(self._rule_tip(score)))
             font = row.font(0)
@@ -153,7 +159,7 @@ class VerdictPanel(Workspace):
             self.points.addTopLevelItem(row)
             row.setExpanded(opened.get(row.text(0), score.criterion.measure == "depth"))
 
-    def _part_row(self, part: PartScore) -> QTreeWidgetItem:
+    def _part_row(self, part: PartScore) -> Row:
         teardown = self._session.teardown
         texts = "; ".join(ground_text(teardown, evidence) for evidence in part.evidence)
         name = role_name(part.role)
@@ -161,7 +167,7 @@ class VerdictPanel(Workspace):
             name = f"{name}: {name_of(teardown, part.part)}"
         if part.fails:
             texts = tr("{0}; no class of the method fits, the least points are given").format(texts)
-        row = QTreeWidgetItem([name, f"{part.weight:.0%}", points_text(part.points), texts])
+        row = Row([name, f"{part.weight:.0%}", points_text(part.points), texts])
         row.setToolTip(3, tip(texts))
         if part.points[0] != part.points[1] or part.fails:
             row.setForeground(2, QBrush(QColor(self._palette.warn)))

@@ -11,7 +11,7 @@ from oddbolt.knowledge.questions import Question, rank
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.answers import answer_access
 from oddbolt.ui.background.answer import Answer
-from oddbolt.ui.pieces.sheet import label
+from oddbolt.ui.pieces.sheet import explain, label
 from oddbolt.ui.workspace import carry_out
 from oddbolt.words.names import name_of
 from oddbolt.words.translate import tr
@@ -61,6 +61,8 @@ class Asking(QWidget):
         box.addWidget(self.worth)
         box.addWidget(scroll, 1)
         box.addLayout(buttons)
+        explain((self.answer, tr("Record the answer as it is ticked (Q)")),
+                (self.later, tr("Leave this one for now")))
         self.answer.clicked.connect(lambda _: self.give_answer())
         self.later.clicked.connect(lambda _: self._show(self._place + 1))
         self._show(0)

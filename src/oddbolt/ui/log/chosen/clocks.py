@@ -23,7 +23,7 @@ from oddbolt.model.refusal import Refusal
 from oddbolt.session.change import OPENED
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.entries import last_act, set_seconds
-from oddbolt.ui.pieces.sheet import label
+from oddbolt.ui.pieces.sheet import explain, label
 from oddbolt.words.figures import clock_text
 from oddbolt.words.names import name_of
 from oddbolt.words.refusals import refusal_text
@@ -96,8 +96,7 @@ class Clocks(QWidget):
         self.took.setAccessibleName(tr("Seconds that the last act took"))
         self.write = QPushButton(tr("Last act took"))
         self.problem = label("", "echo", wrap=True)
-        self._list = QVBoxLayout()
-        self._rows: list[QWidget] = []
+        self._list, self._rows = QVBoxLayout(), list[QWidget]()
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         for widgets in ((self.clock, self.pause, self.watch), (self.what, self.minutes, self.start),
@@ -110,6 +109,7 @@ class Clocks(QWidget):
         box.addWidget(self.problem)
         box.addLayout(self._list)
         box.addStretch(1)
+        _explain(self)
         self.pause.clicked.connect(lambda _: self._pause())
         self.watch.clicked.connect(lambda _: self.start_stopwatch())
         self.start.clicked.connect(lambda _: self._start_asked())
@@ -286,3 +286,13 @@ def read_duration(text: str) -> float:
     if not 0 < value < 86400:
         raise ValueError(text)
     return value
+
+
+def _explain(clocks: Clocks) -> None:
+    explain((clocks.pause, tr("Stop the clock of the pass; the next act sets it going")),
+            (clocks.watch, tr("Start the stopwatch; the next act takes its time (K)")),
+            (clocks.what, tr("What the countdown is for; empty, for what is in hand")),
+            (clocks.minutes, tr("Minutes and seconds, or rounds as 3 x 0:10")),
+            (clocks.start, tr("Count down, ring when it is due, go on after a restart")),
+            (clocks.took, tr("Seconds that the last act really took")),
+            (clocks.write, tr("Write these seconds to the last act")))

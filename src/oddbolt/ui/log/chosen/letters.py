@@ -49,6 +49,7 @@ class LetterBar(QWidget):
         self.more.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         self.more.setMenu(QMenu(self.more))
         self.more.menu().aboutToShow.connect(self._fill_drives)
+        self.more.setToolTip(tip(tr("Another kind of screw: its recess, and a letter of its own on the tray")))
         self._row.addWidget(self.more)
         self._row.addStretch(1)
         self._row.addWidget(label(tr("of"), "faint"))

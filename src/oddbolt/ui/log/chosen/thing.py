@@ -22,11 +22,11 @@ from oddbolt.model.things import Joint
 from oddbolt.session.modes import Gesture
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.joints import may_be_behind
-from oddbolt.ui.log.keys import BY_GESTURE
-from oddbolt.ui.pieces.sheet import label, scrolled, tip
+from oddbolt.ui.log.keys import BY_GESTURE, WORDS
+from oddbolt.ui.pieces.sheet import explain, label, scrolled, tip
 from oddbolt.words.acts import caution_texts, cautions_first, limit_text, obstacle_text
-from oddbolt.words.names import fixing_text, name_of, names_of, tool_name
-from oddbolt.words.translate import tr
+from oddbolt.words.names import fixing_text, kind_name, name_of, names_of, part_kind_name, tool_name
+from oddbolt.words.translate import sentence, tr
 
 PORTRAIT_PX = 44
 TOLD_LINES, FEW_LINES = 7, 4  # of the thing in hand, and in a low window; more is scrolled
@@ -65,6 +65,8 @@ class ChosenThing(QFrame):
         self.tool.setAccessibleName(tr("Tool"))
         self.tool.activated.connect(lambda _: self.tool_chosen.emit(self.tool.currentData()))
         self.way.activated.connect(self._way_chosen)
+        explain((self.way, tr("How it is parted; + adds another way")),
+                (self.tool, tr("With what; the tools laid out come first")))
 
     def _make_buttons(self) -> tuple[QHBoxLayout, QHBoxLayout]:
         """The acts, in two rows."""
@@ -75,6 +77,7 @@ class ChosenThing(QFrame):
                                    (more, tr("Outcome  {0}"), Gesture.OUTCOME)):
             button = QPushButton(name.format(BY_GESTURE[gesture]))
             button.setObjectName("big")
+            button.setToolTip(tip(f"{sentence(tr(WORDS[gesture]))} ({BY_GESTURE[gesture]})"))
             button.clicked.connect(lambda _, g=gesture: self.asked.emit(g))
             row.addWidget(button)
             self.buttons[gesture] = button
@@ -92,6 +95,8 @@ class ChosenThing(QFrame):
         self.safe.setObjectName("answer")
         self.safe.setText(tr("Makes safe"))
         self.safe.setCheckable(True)
+        explain((self.safe, tr("Once this is open, the power is off what comes after")),
+                (self.behind, tr("What has to be off before this can be reached, and by whose word")))
         self.safe.clicked.connect(lambda on: self.safe_said.emit(on))
         self.enter_limits = QToolButton()
         self.enter_limits.setObjectName("answer")
@@ -164,9 +169,9 @@ class ChosenThing(QFrame):
             return
         self.name.setText(name_of(teardown, thing))
         if joint is None:
-            text = teardown.part[thing].kind
+            text = part_kind_name(teardown.part[thing].kind) if teardown.part[thing].kind else ""
         else:
-            what = fixing_text(teardown, joint) if joint.kind == "screw" else joint.type or joint.kind
+            what = fixing_text(teardown, joint) if joint.kind == "screw" else kind_name(joint.kind, joint.type)
             text = tr("{0}; ties {1}").format(what, names_of(teardown, joint.of))
         self.holds.setText("\n".join(line for line in (text, self._held_text()) if line))
 

@@ -9,10 +9,10 @@ from oddbolt.catalog.tables import mark_kinds
 from oddbolt.session.modes import Gesture
 from oddbolt.session.recording.kinds import means
 from oddbolt.session.verbs.marking import Kind
-from oddbolt.ui.log.keys import BY_GESTURE
+from oddbolt.ui.log.keys import BY_GESTURE, WORDS
 from oddbolt.ui.pieces.sheet import tip
 from oddbolt.words.said import type_name
-from oddbolt.words.translate import of_data, tr
+from oddbolt.words.translate import of_data, sentence, tr
 
 TARGET = 44  # px; a finger in a glove
 STAYS_ON = (Gesture.UNDO_TOO, Gesture.UNDERSIDE, Gesture.REACH, Gesture.MEASURE)
@@ -35,6 +35,7 @@ class ToolColumn(QWidget):
             button = self._button(of_data(kind.short), kind.key)
             button.setCheckable(True)
             button.clicked.connect(lambda _, k=kind.id: self.kind_chosen.emit(k))
+            button.setToolTip(tip(tr("Mark: {0} ({1})").format(of_data(kind.name), kind.key)))
             self._kinds[kind.id] = button
             grid.addWidget(button, n // 2, n % 2)
         row = (len(self._kinds) + 1) // 2
@@ -44,6 +45,7 @@ class ToolColumn(QWidget):
         for n, (name, gesture) in enumerate(switches):
             button = self._button(name, BY_GESTURE[gesture])
             button.setCheckable(gesture in STAYS_ON)
+            button.setToolTip(tip(f"{sentence(tr(WORDS[gesture]))} ({BY_GESTURE[gesture]})"))
             button.clicked.connect(lambda _, g=gesture: self.asked.emit(g))
             self._switches[gesture] = button
             grid.addWidget(button, row + n // 2, n % 2)

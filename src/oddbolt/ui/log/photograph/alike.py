@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSlider, QWidget
 from oddbolt.model.places import Spot
 from oddbolt.model.things import Teardown, View
 from oddbolt.ui.background.jobs import Jobs
-from oddbolt.ui.pieces.sheet import label
+from oddbolt.ui.pieces.sheet import explain, label
 from oddbolt.ui.widgets.images import read_image
 from oddbolt.ui.widgets.overlay import Proposal
 from oddbolt.words.translate import tr
@@ -83,6 +83,10 @@ class Alike(QWidget):
         for button in (self.accept, self.wrong, self.leave):
             button.setObjectName("big")
             line.addWidget(button)
+        explain((self.slider, tr("To the right only what is very much like it")),
+                (self.accept, tr("Mark all that are proposed now")),
+                (self.wrong, tr("What is clicked is none; what looks like it goes too")),
+                (self.leave, tr("Mark none of them")))
         self.slider.valueChanged.connect(lambda _: self._show())
         self.accept.clicked.connect(lambda _: self.accept_all())
         self.leave.clicked.connect(lambda _: self.clear())

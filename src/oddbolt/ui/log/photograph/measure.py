@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QWidget
 from oddbolt.model.places import Spot
 from oddbolt.model.things import Plane, View
 from oddbolt.ui.background.jobs import Jobs
-from oddbolt.ui.pieces.sheet import label
+from oddbolt.ui.pieces.sheet import explain, label
 from oddbolt.words.translate import tr
 
 CAMERA_MM = 300.0  # height of the lens where none is known, to say how much parallax matters
@@ -52,6 +52,9 @@ class Measure(QWidget):
         for widget in (self.known, self.set_scale, self.card, self.dots, self.record):
             widget.setObjectName(widget.objectName() or "big")
             row.addWidget(widget)
+        explain((self.known, tr("What is known of the length between the two points")),
+                (self.set_scale, tr("Take this length for the scale of the photograph")),
+                (self.record, tr("Write the length that was measured into the log")))
         self.set_scale.clicked.connect(lambda _: self._set_scale())
         self.known.returnPressed.connect(self._set_scale)
         self.card.toggled.connect(self._card_toggled)

@@ -6,7 +6,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSpinBox, QWidget
 
 from oddbolt.model.places import Spot
-from oddbolt.ui.pieces.sheet import label
+from oddbolt.ui.pieces.sheet import explain, label
 from oddbolt.ui.widgets.overlay import Proposal
 from oddbolt.words.translate import tr
 
@@ -35,6 +35,8 @@ class RowOfMarks(QWidget):
         for button in (self.accept, self.leave):
             button.setObjectName("big")
             line.addWidget(button)
+        explain((self.number, tr("How many there are in the row, the first and the last counted")),
+                (self.accept, tr("Mark all that is proposed")), (self.leave, tr("Mark none of them")))
         self.number.valueChanged.connect(lambda _: self._show())
         self.number.lineEdit().returnPressed.connect(self.accept_all)
         self.accept.clicked.connect(lambda _: self.accept_all())
