@@ -30,6 +30,7 @@ if TYPE_CHECKING:
 
 DEMO_STATE = "s1-back"  # the demo opens where there is most to see
 REFUSED = 2
+MM = "mm"  # as the records are
 
 
 def open_demo(folder: Path) -> Document:
@@ -105,6 +106,10 @@ class Program:
 
         preferred = preferences.read()
         use_language_of_dialogs(self.app, use_language(preferred.language))
+        if preferred.lengths != MM:
+            from oddbolt.words.lengths import use_unit
+
+            use_unit(preferred.lengths)
         listen(self._tell_of_error)
         options = _options(self.arguments)
         folder = data_folder()

@@ -10,8 +10,11 @@ from PySide6.QtWidgets import QPushButton
 from oddbolt.model.folders import settings_path
 from oddbolt.store import preferences
 from oddbolt.store.preferences import Preferences
+from oddbolt.ui.log.photograph.measure import read_sides
 from oddbolt.ui.rooms import ROOMS
 from oddbolt.ui.theme.style import BASE_PT, dress
+from oddbolt.words import lengths
+from oddbolt.words.acts import limit_text
 from oddbolt.words.manual import pages
 from tests.ui_fixtures import settle
 
@@ -44,8 +47,10 @@ def test_settings_are_kept_and_text_is_seen_at_once(make_window, app, tmp_path):
     assert "is no folder" in sheet.problem.text() and not settings_path().exists()
     sheet.folder.setText(str(tmp_path))
     sheet.simulated.setChecked(True)
+    sheet.lengths.setCurrentIndex(1)
     sheet.keep()
-    assert preferences.read() == Preferences(text=1.5, look="dark", simulated_bench=True, folder=str(tmp_path))
+    assert preferences.read() == Preferences(text=1.5, look="dark", lengths="in", simulated_bench=True,
+                                             folder=str(tmp_path))
     assert json.loads(settings_path().read_text())["look"] == "dark"
     window.menus.actions["settings"].trigger()
     window.settings.text.setCurrentIndex(0)
@@ -53,6 +58,34 @@ def test_settings_are_kept_and_text_is_seen_at_once(make_window, app, tmp_path):
     window.settings.reject()  # what was only looked at is as it was
     assert app.font().pointSizeF() == pytest.approx(BASE_PT * 1.5)
     dress(app, LIGHT)
+
+
+@pytest.fixture
+def inches():
+    lengths.use_unit("in")
+    yield
+    lengths.use_unit("mm")
+
+
+def test_lengths_are_shown_and_read_as_preferred_and_kept_in_millimetres(inches, demo):
+    """25.4 mm to the inch (ISO 80000-3, exact)."""
+    demo.show_workspace("bolts")
+    settle()
+    bolts = demo.bolts
+    fastener = demo.session.teardown.fasteners[0]
+    row = bolts.types.topLevelItem(0)
+    assert row.text(3) == f"{fastener.length_mm / 25.4:.3f} in" and row.text(4).endswith(" in")
+    field = bolts.identify.fields["diameter_mm"]
+    assert field.placeholderText() == "in"
+    for typed, mm in (("0.0787", 2.0), ("2 mm", 2.0), ("2mm", 2.0), ('0.0787 "', 2.0)):
+        field.setText(typed)
+        assert bolts.identify.readings.diameter_mm == pytest.approx(mm, abs=0.002)
+    assert read_sides("3.370 x 2.125") == pytest.approx((85.6, 53.98), abs=0.01)
+    assert read_sides("85.6 x 53.98 mm") == (85.6, 53.98) and read_sides("85.6 mm x 53.98") == (85.6, 53.98)
+    assert limit_text(demo.session.teardown, {"depth_mm": [0, 25.4]}) == "0.000 to 1.000 in deep"
+    lengths.use_unit("mm")
+    assert limit_text(demo.session.teardown, {"depth_mm": [0, 25.4]}) == "0 to 25.4 mm deep"
+    assert read_sides("85.6 x 53.98") == (85.6, 53.98)
 
 
 def test_every_workspace_has_its_page_and_pages_are_found_by_words(demo):

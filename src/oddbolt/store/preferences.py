@@ -15,6 +15,7 @@ from oddbolt.model.refusal import Refusal
 from oddbolt.store.files import read_bytes, write_whole
 
 LOOKS = ("system", "light", "dark")
+LENGTHS = ("mm", "in")
 TEXT_FROM, TEXT_TO = 0.8, 2.0
 
 
@@ -22,6 +23,7 @@ class Preferences(Struct, frozen=True, kw_only=True):
     text: float = 1.0  # times the usual size
     look: str = "system"
     language: str = ""  # as its catalogue is called; empty: the system's, "en": as it stands in the code
+    lengths: str = "mm"  # or "in"
     simulated_bench: bool = False
     folder: str = ""  # for new work; empty: the data folder
 
@@ -40,6 +42,8 @@ def _fits(name: str, value: Any) -> bool:
         return type(value) in (int, float) and TEXT_FROM <= value <= TEXT_TO
     if name == "look":
         return value in LOOKS
+    if name == "lengths":
+        return value in LENGTHS
     if name == "simulated_bench":
         return type(value) is bool
     return name in ("language", "folder") and type(value) is str and "\0" not in value

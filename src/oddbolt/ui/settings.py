@@ -22,7 +22,7 @@ from oddbolt.model.folders import config_folder, data_folder, state_folder
 from oddbolt.model.refusal import Refusal
 from oddbolt.paint.palette import Palette
 from oddbolt.store import preferences
-from oddbolt.store.preferences import LOOKS, Preferences
+from oddbolt.store.preferences import LENGTHS, LOOKS, Preferences
 from oddbolt.ui.pieces.sheet import Echo, label
 from oddbolt.ui.shell import application
 from oddbolt.ui.theme.style import dress
@@ -37,13 +37,15 @@ class SettingsSheet(QDialog):
         super().__init__(parent)
         self._palette, self._before = palette, preferences.read()
         self.setWindowTitle(tr("Settings"))
-        self.text, self.look, self.language = QComboBox(), QComboBox(), QComboBox()
+        self.text, self.look, self.language, self.lengths = QComboBox(), QComboBox(), QComboBox(), QComboBox()
         for size in SIZES:
             self.text.addItem(tr("{0:.0f} %").format(size * 100), size)
         for look, name in zip(LOOKS, (tr("as the system"), tr("light"), tr("dark"))):
             self.look.addItem(name, look)
         for code, name in (("", tr("as the system")), ("en", tr("English")), *((c, c) for c in catalogues())):
             self.language.addItem(name, code)
+        for unit, name in zip(LENGTHS, (tr("millimetres"), tr("inches"))):
+            self.lengths.addItem(name, unit)
         self.simulated = QCheckBox(tr("Simulated instruments beside every record; what they measure says so"))
         self.folder = QLineEdit(self._before.folder)
         self.folder.setPlaceholderText(str(data_folder()))
@@ -54,6 +56,7 @@ class SettingsSheet(QDialog):
         self.text.setCurrentIndex(SIZES.index(nearest))
         self.look.setCurrentIndex(LOOKS.index(self._before.look))
         self.language.setCurrentIndex(max(0, self.language.findData(self._before.language)))
+        self.lengths.setCurrentIndex(LENGTHS.index(self._before.lengths))
         self.simulated.setChecked(self._before.simulated_bench)
         self._build()
         self.text.activated.connect(lambda _: self._dress(self.text.currentData()))
@@ -66,13 +69,13 @@ class SettingsSheet(QDialog):
         place.addWidget(self.folder, 1)
         place.addWidget(self.choose)
         for n, (name, field) in enumerate(((tr("Text"), self.text), (tr("Look"), self.look),
-                                           (tr("Language"), self.language))):
+                                           (tr("Language"), self.language), (tr("Lengths in"), self.lengths))):
             field.setAccessibleName(name)
             grid.addWidget(label(name, "faint"), n, 0)
             grid.addWidget(field, n, 1)
         self.folder.setAccessibleName(tr("Folder for new work"))
-        grid.addWidget(label(tr("New work in"), "faint"), 3, 0)
-        grid.addLayout(place, 3, 1)
+        grid.addWidget(label(tr("New work in"), "faint"), 4, 0)
+        grid.addLayout(place, 4, 1)
         column = QVBoxLayout(self)
         column.setContentsMargins(16, 14, 16, 14)
         column.setSpacing(8)
@@ -80,7 +83,7 @@ class SettingsSheet(QDialog):
         column.addWidget(self.simulated)
         where = tr("Kept in {0}; corrections of the tables in {1}; the log of errors in {2}.").format(
             config_folder(), data_folder() / "tables", state_folder())
-        later = tr("Look, language, instruments and folder take effect at the next start.")
+        later = tr("Look, language, lengths, instruments and folder take effect at the next start.")
         hint = label(f"{later}\n{where}", "faint", wrap=True)
         hint.setMinimumWidth(460)
         column.addWidget(hint)
@@ -108,7 +111,7 @@ class SettingsSheet(QDialog):
         try:
             preferences.write(Preferences(
                 text=self.text.currentData(), look=self.look.currentData(), language=self.language.currentData(),
-                simulated_bench=self.simulated.isChecked(), folder=folder))
+                lengths=self.lengths.currentData(), simulated_bench=self.simulated.isChecked(), folder=folder))
         except Refusal as refusal:
             self.problem.say(refusal_text(refusal), alarm=True)
             return

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from oddbolt.catalog.defaults import verb_of
 from oddbolt.catalog.policies import cell_limit_c
@@ -14,6 +14,7 @@ from oddbolt.rules.device_state import Obstacle, Operation, act_of
 from oddbolt.rules.policies import APART, CELL, Breach
 from oddbolt.rules.structure import Structure
 from oddbolt.words.figures import duration_text, steps_text
+from oddbolt.words.lengths import figure_text, unit
 from oddbolt.words.names import fixing_text, name_of, names_of, tool_name
 from oddbolt.words.translate import N_, from_table, of_data, tr, within
 
@@ -24,8 +25,8 @@ OBSTACLES = {"hidden": N_("Still behind {0}"), "tied": N_("Still tied by {0}"), 
              "way-taken": N_("Another way has been begun"),
              "way-order": N_("Begun already; its acts go on in their order"),
              "unknown": N_("Not on record as something that can be moved")}
-LIMITS = {"temp_c": N_("{0} °C"), "angle_deg": N_("angle {0}°"), "depth_mm": N_("{0} mm deep"),
-          "hold_s": N_("hold {0} s"), "lift_mm": N_("lift at most {0} mm")}
+LIMITS = {"temp_c": N_("{0} °C"), "angle_deg": N_("angle {0}°"), "depth_mm": N_("{0} deep"),
+          "hold_s": N_("hold {0} s"), "lift_mm": N_("lift at most {0}")}
 
 
 def operation_text(teardown: Teardown, structure: Structure, operation: Operation) -> str:
@@ -63,12 +64,22 @@ def limit_text(teardown: Teardown, limit: object) -> str:
     for key, text in LIMITS.items():
         if key in limit:
             value = limit[key]
-            span = tr("{0:g} to {1:g}").format(value[0], value[-1]) if isinstance(value, list) and value else f"{value}"
-            words.append(tr(text).format(span))
+            words.append(tr(text).format(_span(value, is_length=key.endswith("_mm"))))
     for keep in limit.get("keep_off", ()):
         if isinstance(keep, dict) and "thing" in keep:
-            words.append(tr("keep {0} mm off {1}").format(keep.get("mm", "?"), name_of(teardown, keep["thing"])))
+            distance = _span(keep.get("mm", "?"), is_length=True)
+            words.append(tr("keep {0} off {1}").format(distance, name_of(teardown, keep["thing"])))
     return ", ".join(words)
+
+
+def _span(value: Any, *, is_length: bool) -> str:
+    """A figure of a limit, or from and to; what is none is shown as it is."""
+    ends = (value[0], value[-1]) if isinstance(value, list) and value else (value,)
+    if any(type(end) not in (int, float) for end in ends):
+        return str(value)
+    shown = [figure_text(end) if is_length else f"{end:g}" for end in ends]
+    text = tr("{0} to {1}").format(*shown) if len(shown) > 1 else shown[0]
+    return f"{text} {unit()}" if is_length else text
 
 
 def cautions_first() -> str:

@@ -8,6 +8,7 @@ from oddbolt.catalog.tables import bond_methods
 from oddbolt.model.things import Teardown
 from oddbolt.words.acts import obstacle_text
 from oddbolt.words.findings import alert_text
+from oddbolt.words.lengths import length_text
 from oddbolt.words.names import kind_name, name_of
 from oddbolt.words.translate import N_, from_table, of_data
 
@@ -76,5 +77,5 @@ def said_text(teardown: Teardown, code: str, figures: dict[str, Any]) -> str:
     if "obstacles" in told:
         told["obstacles"] = "; ".join(obstacle_text(teardown, obstacle) for obstacle in told["obstacles"])
     if "lengths" in told:
-        told["lengths"] = ", ".join(f"{id_} {mm:g} mm" for id_, mm in told["lengths"])
+        told["lengths"] = ", ".join(f"{id_} {length_text(mm)}" for id_, mm in told["lengths"])
     return from_table(SAID, code, **told)

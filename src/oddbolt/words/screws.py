@@ -9,6 +9,7 @@ from oddbolt.model.things import Teardown
 from oddbolt.reassembly.bolts import LookAlike, Swap
 from oddbolt.reassembly.tightening import TighteningPlan
 from oddbolt.words.figures import newton_text, odds_text
+from oddbolt.words.lengths import length_text
 from oddbolt.words.names import name_of, names_of, tool_class_name
 from oddbolt.words.translate import N_, from_table, of_data, tr
 
@@ -20,14 +21,14 @@ TORQUES = {"impossible": N_("impossible: {thread} of class 8.8 breaks at {breaki
            "breaking": N_("above what breaks it: {thread} of class 8.8 breaks at {breaking}"),
            "above-usual": N_("more than {thread} is tightened to ({tightening} at 90 % of yield)"),
            "plausible": N_("plausible"), "low": N_("very low for {thread} ({tightening} would be 90 % of yield)")}
-SWAPS = {"too-long": N_("{letter} in the holes of {holes_of} goes {mm:g} mm too deep"),
-         "too-long-into": N_("{letter} in the holes of {holes_of} goes {mm:g} mm too deep, into {parts}"),
-         "too-short": N_("{letter} in the holes of {holes_of} holds on {mm:g} mm less thread"),
+SWAPS = {"too-long": N_("{letter} in the holes of {holes_of} goes {length} too deep"),
+         "too-long-into": N_("{letter} in the holes of {holes_of} goes {length} too deep, into {parts}"),
+         "too-short": N_("{letter} in the holes of {holes_of} holds on {length} less thread"),
          "other-thread": N_("{letter} cuts or jams in the thread of {holes_of}"),
          "loose": N_("{letter} finds no hold in the holes of {holes_of}")}
-TELLS_APART = {"length_mm": N_("measure the length: {mm:g} mm apart"),
-               "head_mm": N_("measure the head: {mm:g} mm apart"),
-               "thread": N_("measure the outer diameter: {mm:g} mm apart"),
+TELLS_APART = {"length_mm": N_("measure the length: {length} apart"),
+               "head_mm": N_("measure the head: {length} apart"),
+               "thread": N_("measure the outer diameter: {length} apart"),
                "": N_("nothing on record tells them apart")}
 LEVELS = {"started": N_("all started, loosely"), "tight": N_("tight")}
 ORDERS = {"refit": N_("{name}, as the refit says:"), "order": N_("{name}, in the given order:"),
@@ -76,7 +77,7 @@ def identified_lines(found: Identified, advice: Advice | None) -> list[str]:
         source = tr("  [{0}; confidence {1}]").format(screw.source, screw.confidence) if screw.source else ""
         lines.append(f"{odds_text(screw.odds):>14}  {screw_name(screw)}{source}")
     if found.length_step_mm is not None:
-        lines.append(tr("length: {0:g} mm").format(found.length_step_mm))
+        lines.append(tr("length: {0}").format(length_text(found.length_step_mm)))
     if found.sizes:
         sizes = ", ".join(f"{size} {odds_text(odds)}" for size, odds in found.sizes[:3])
         lines.append(tr("recess size: {0}").format(sizes))
@@ -100,12 +101,12 @@ def torque_text(check: TorqueCheck, thread: str) -> str:
 
 def swap_text(teardown: Teardown, swap: Swap) -> str:
     code = f"{swap.code}-into" if swap.parts and f"{swap.code}-into" in SWAPS else swap.code
-    return from_table(SWAPS, code, letter=swap.letter, holes_of=swap.holes_of, mm=swap.mm,
+    return from_table(SWAPS, code, letter=swap.letter, holes_of=swap.holes_of, length=length_text(swap.mm or 0),
                       parts=names_of(teardown, swap.parts))
 
 
 def tells_apart_text(pair: LookAlike) -> str:
-    return from_table(TELLS_APART, pair.measure, mm=pair.difference_mm)
+    return from_table(TELLS_APART, pair.measure, length=length_text(pair.difference_mm or 0))
 
 
 def tightening_text(teardown: Teardown, plan: TighteningPlan) -> str:

@@ -26,6 +26,7 @@ from oddbolt.model.things import Fastener
 from oddbolt.ui.pieces.sheet import explain, label, tip
 from oddbolt.ui.pieces.sorting import BY, Row, sortable
 from oddbolt.words.figures import odds_text
+from oddbolt.words.lengths import figure_text, unit, with_unit
 from oddbolt.words.refusals import at_field_text
 from oddbolt.words.screws import driver_text, mismatch_text, next_reading_text, screw_name
 from oddbolt.words.translate import of_data, tr
@@ -116,7 +117,7 @@ class Identify(QWidget):
     def _add_field(self, grid: QGridLayout, n: int, name: str, text: str) -> None:
         field, problem = self.fields[name], label("", "problem", wrap=True)
         field.setAccessibleName(text)
-        field.setPlaceholderText("mm")
+        field.setPlaceholderText(unit())
         field.setMaxLength(40)
         field.setMinimumWidth(60)
         field.textChanged.connect(lambda _: self.refresh())
@@ -163,14 +164,14 @@ class Identify(QWidget):
         self.magnet.setCurrentIndex(0)
         for name, value in (("length_mm", fastener.length_mm), ("head_mm", fastener.head_mm)):
             if value:
-                self.fields[name].setText(f"{value:g}")
+                self.fields[name].setText(figure_text(value))
         self._filling = False
         self.refresh()
 
     def propose(self, head_mm: float | None, drive: str) -> None:
         """Take over what a photograph shows; it can be changed like anything typed."""
         if head_mm is not None:
-            self.fields["head_mm"].setText(f"{head_mm:.1f}")
+            self.fields["head_mm"].setText(figure_text(round(head_mm, 1)))
         if drive:
             self.drive.setCurrentIndex(max(0, self.drive.findData(drive)))
 
@@ -197,7 +198,7 @@ class Identify(QWidget):
     def _read(self, name: str, text: str) -> float:
         if name == "pitch_mm" and text.strip().lower().endswith("/mm"):
             return 1 / read_number(text.strip()[:-3], name, least=0.1, most=20)
-        return read_length_mm(text, name, screws.LARGEST_MM)
+        return read_length_mm(with_unit(text), name, screws.LARGEST_MM)
 
     @property
     def has_readings(self) -> bool:

@@ -27,6 +27,7 @@ from oddbolt.ui.prints.prints import Prints
 from oddbolt.ui.widgets.images import read_image
 from oddbolt.ui.workspace import Workspace
 from oddbolt.words.figures import odds_text
+from oddbolt.words.lengths import length_text
 from oddbolt.words.names import fixing_text, name_of
 from oddbolt.words.screws import swap_text, tells_apart_text
 from oddbolt.words.translate import tr
@@ -207,8 +208,8 @@ class BoltsPanel(Workspace):
         family, share = families[0] if families else ("", 0.0)
         self.identify.propose(2 * radius * scale, family if share > 0.4 else "")
         seen = ", ".join(f"{name} {odds_text(odds)}" for name, odds in families[:3])
-        self.say(tr("By the photo: head about {0:.1f} mm; recess {1}. Look again with a lens.").format(
-            2 * radius * scale, seen or tr("not clear")))
+        self.say(tr("By the photo: head about {0}; recess {1}. Look again with a lens.").format(
+            length_text(round(2 * radius * scale, 1)), seen or tr("not clear")))
 
     def stop(self) -> None:
         self._jobs.stop_all()

@@ -13,6 +13,7 @@ from oddbolt.session.session import Session
 from oddbolt.ui.pieces.sheet import tip
 from oddbolt.ui.pieces.sorting import BY, Row, sortable
 from oddbolt.ui.theme.icons import tag_icon
+from oddbolt.words.lengths import length_text
 from oddbolt.words.names import fastener_text, name_of
 from oddbolt.words.translate import tr
 
@@ -67,8 +68,8 @@ class BoltTypes(QTreeWidget):
 
     def _item(self, row: BoltType) -> QTreeWidgetItem:
         fastener, teardown = row.fastener, self._session.teardown
-        length = f"{fastener.length_mm:g} mm" if fastener.length_mm else "–"
-        head = f"{fastener.head} {fastener.head_mm:g} mm" if fastener.head_mm else fastener.head
+        length = length_text(fastener.length_mm) if fastener.length_mm else "–"
+        head = f"{fastener.head} {length_text(fastener.head_mm)}" if fastener.head_mm else fastener.head
         joined = "?" if row.joined is None else str(row.joined)
         item = Row(["", f"{fastener.drive}{fastener.size}", fastener.thread or "–", length,
                                 head or "–", fastener.colour or "–", joined, str(row.marked), str(row.out)])

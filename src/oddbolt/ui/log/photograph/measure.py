@@ -9,13 +9,19 @@ from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QWidget
 
 from oddbolt.model.places import Spot
+from oddbolt.model.quantity import read_length_mm
+from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Plane, View
 from oddbolt.ui.background.jobs import Jobs
 from oddbolt.ui.pieces.sheet import explain, label
+from oddbolt.words.lengths import MM_PER, area_text, figure_text, unit, with_unit
 from oddbolt.words.translate import tr
 
 CAMERA_MM = 300.0  # height of the lens where none is known, to say how much parallax matters
 RECTANGLE, POINTS = "rectangle", "points"
+
+
+MOST_MM = 10_000.0  # of anything that lies under a camera
 
 
 class Measure(QWidget):
@@ -92,9 +98,10 @@ class Measure(QWidget):
 
     def _name_known(self) -> None:
         card = self._mode == RECTANGLE
-        self.known.setPlaceholderText("85.6 x 53.98 mm" if card else tr("known mm"))
-        self.known.setAccessibleName(tr("Sides of the rectangle, mm") if card
-                                     else tr("Known length between the two points, mm"))
+        self.known.setPlaceholderText(" x ".join(figure_text(mm) for mm in (85.6, 53.98)) + f" {unit()}" if card
+                                      else tr("known {0}").format(unit()))
+        self.known.setAccessibleName(tr("Sides of the rectangle, {0}").format(unit()) if card
+                                     else tr("Known length between the two points, {0}").format(unit()))
 
     def click(self, x: float, y: float) -> None:
         """One more point; a point after a whole measurement begins the next one."""
@@ -130,7 +137,7 @@ class Measure(QWidget):
         elif number == 2:
             self._tell_length(view)
         else:
-            self.text.setText(tr("{0} mm²").format(f"{self._area(view):.3g}"))
+            self.text.setText(area_text(self._area(view)))
 
     def _tell_length(self, view: View) -> None:
         from oddbolt.imaging import scale
@@ -143,8 +150,9 @@ class Measure(QWidget):
         self._mm = round(found.mm, 2)
         self.record.setEnabled(True)
         square_on = "" if plane is not None else tr(", camera square on")
-        self.text.setText(tr("{0} mm{1}; {2:.1f} % more for each mm above that plane").format(
-            scale.honest(found.mm, found.sd_mm), square_on, 100 * found.parallax_per_mm))
+        per = MM_PER[unit()]
+        self.text.setText(tr("{0} {1}{2}; {3:.1f} % more for each mm above that plane").format(
+            scale.honest(found.mm / per, found.sd_mm / per), unit(), square_on, 100 * found.parallax_per_mm))
 
     def _area(self, view: View) -> float:
         from oddbolt.imaging import scale
@@ -158,10 +166,10 @@ class Measure(QWidget):
         if self._mode != POINTS:
             return
         try:
-            known = float(self.known.text().strip().replace(",", "."))
+            known = read_length_mm(with_unit(self.known.text()), "", MOST_MM)
             found = scale.two_point_scale(*self._places[:2], known)
-        except (ValueError, TypeError):
-            self.said.emit(tr("Enter the length in mm as a number above zero, like 85.6"), True)
+        except (Refusal, ValueError, TypeError):
+            self.said.emit(tr("Enter the length as a number above zero, like 85.6 mm or 3.37 in"), True)
             return
         self.scale_found.emit(found.mm, None)
 
@@ -215,9 +223,13 @@ def read_sides(text: str) -> tuple[float, float] | None:
     """Two sides in mm of "85.6 x 54"; None where nothing is entered. Raises ValueError for anything else."""
     if not text.strip():
         return None
-    first, second = (float(word.replace(",", ".")) for word in text.lower().replace("mm", "").split("x"))
-    if not (0 < first < 10_000 and 0 < second < 10_000):
-        raise ValueError(text)
+    words = text.lower().split("x")
+    behind = words[-1].strip().lstrip("0123456789.,").strip()  # a unit at the end is of both
+    try:
+        first, second = (read_length_mm(with_unit(word if word.strip().endswith(behind) else f"{word} {behind}"), "",
+                                        MOST_MM) for word in words)
+    except Refusal:
+        raise ValueError(text) from None
     return first, second
 
 
