@@ -1,4 +1,7 @@
-"""Makes the pictures in docs/screenshots from the demo. Run from the root: .venv/bin/python -m scripts.screenshots"""
+"""Makes the pictures in docs/screenshots, and those of the manual, from the demo.
+
+Run from the root: .venv/bin/python -m scripts.screenshots
+"""
 
 from __future__ import annotations
 
@@ -13,6 +16,7 @@ from msgspec.structs import replace
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
+from PySide6.QtCore import Qt  # noqa: E402
 from PySide6.QtTest import QTest  # noqa: E402
 
 from oddbolt.app import open_demo  # noqa: E402
@@ -23,11 +27,16 @@ from oddbolt.paint.palette import DARK, LIGHT, Palette  # noqa: E402
 from oddbolt.session.session import Session  # noqa: E402
 from oddbolt.session.verbs.plain import Done  # noqa: E402
 from oddbolt.ui.access.panel import demo_successor  # noqa: E402
+from oddbolt.ui.log.pages import ASK  # noqa: E402
+from oddbolt.ui.rooms import ROOMS  # noqa: E402
 from oddbolt.ui.shell import application  # noqa: E402
 from oddbolt.ui.theme.style import dress, load_fonts  # noqa: E402
 from oddbolt.ui.window import Window  # noqa: E402
 
-FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
+ROOT = Path(__file__).resolve().parent.parent
+FOLDER = ROOT / "docs" / "screenshots"
+MANUAL = ROOT / "src" / "oddbolt" / "ui" / "resources" / "manual"
+MANUAL_PX = 640
 
 
 def main() -> None:
@@ -74,7 +83,11 @@ def main() -> None:
                 _wait(lambda: window.verdict.headline.text() != "")
             QTest.qWait(150)
             if options.only in ("", name):
-                window.grab().save(str(options.folder / f"{name}.png"))
+                picture = window.grab()
+                picture.save(str(options.folder / f"{name}.png"))
+                if options.folder == FOLDER and name in ROOMS:  # the manual in the program shows it smaller
+                    picture.toImage().scaledToWidth(MANUAL_PX, Qt.TransformationMode.SmoothTransformation).save(
+                        str(MANUAL / f"{name}.jpg"), "JPEG", 86)
             if name == "access" and options.only in ("", "access-two"):
                 window.access.compare_with(demo_successor())
                 _wait(lambda: not window.access.section.stale)
@@ -108,7 +121,7 @@ def ask(options: argparse.Namespace, palette: Palette, folder: Path) -> None:
     asking = window.log.asking
     asking.refresh()
     _wait(lambda: asking.question is not None)
-    window.log.above.setCurrentWidget(asking)
+    window.log.above.setCurrentIndex(ASK)
     window.log.choose("port-screws")
     QTest.qWait(200)
     window.grab().save(str(options.folder / "ask.png"))

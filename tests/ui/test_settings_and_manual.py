@@ -5,6 +5,8 @@ from __future__ import annotations
 import json
 
 import pytest
+from PySide6.QtCore import QUrl
+from PySide6.QtGui import QTextDocument
 from PySide6.QtWidgets import QPushButton
 
 from oddbolt.model.folders import settings_path
@@ -93,6 +95,12 @@ def test_every_workspace_has_its_page_and_pages_are_found_by_words(demo):
     demo.show_workspace("bolts")
     demo.menus.actions["manual"].trigger()
     manual = demo.help.manual
+    for room in ROOMS:  # its picture, from the demo
+        manual.turn_to(room)
+        kind = QTextDocument.ResourceType.ImageResource.value
+        picture = manual.page.document().resource(kind, QUrl(f"manual:{room}"))
+        assert picture.width() == 640 and f"manual:{room}" in manual.page.toHtml()
+    manual.turn_to("bolts")
     assert "odd" in manual.page.toPlainText() and manual.list.currentItem().text() == "Bolts"
     manual.search.setText("calliper readings")
     settle()

@@ -195,7 +195,7 @@ class LanesPicture:
             painter.drawPolygon(QPolygonF([QPointF(x - 5, HEAD - 4), QPointF(x + 5, HEAD - 4), QPointF(x, HEAD + 4)]))
         if before.step != item.step:
             x = b.left() - 2  # a wait before it belongs to the step before
-            painter.setPen(QPen(QColor(p.accent), 1.2, Qt.PenStyle.DashLine))
+            painter.setPen(QPen(QColor(p.faint), 0.6, Qt.PenStyle.DashLine))
             painter.drawLine(QLineF(x, HEAD, x, self.height - 4))
 
     def _bar(self, painter: QPainter, item: LaneItem, chosen: bool) -> bool:

@@ -42,6 +42,7 @@ class Help:
 
     def show_about(self) -> None:
         self._window.tell(tr("Odd Bolt {0}").format(__version__), tr(
-            "Teardowns, counted and judged.\nQt for Python: LGPL 3. Inter typeface: SIL Open Font License 1.1.\n"
+            "Teardowns, counted and judged.\nQt for Python: LGPL 3. NumPy, SciPy and msgspec: BSD, 3 clauses. "
+            "platformdirs: MIT. Inter typeface: SIL Open Font License 1.1.\n"
             "Cautions: local codes, the maker's service instructions and licensed practice come first."),
             QMessageBox.Icon.NoIcon)

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from html import escape
+from importlib.resources import files
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, QUrl
+from PySide6.QtGui import QImage, QTextDocument
 from PySide6.QtWidgets import (
     QDialog,
     QHBoxLayout,
@@ -17,13 +19,14 @@ from PySide6.QtWidgets import (
 )
 
 from oddbolt.reports.as_html import to_html
-from oddbolt.reports.content.tree import Heading, Line, Page, Title
+from oddbolt.reports.content.tree import Block, Heading, Line, Page, Title
 from oddbolt.ui.log.keys_page import keys_html
 from oddbolt.ui.pieces.sheet import label
 from oddbolt.words.manual import ManualPage, pages
 from oddbolt.words.translate import tr
 
 KEYS = "keys"
+PICTURE_PX = 540
 
 
 class Manual(QDialog):
@@ -75,8 +78,18 @@ class Manual(QDialog):
 
     def _show(self, item: QListWidgetItem | None) -> None:
         if item is not None:
-            self.page.setHtml(self._texts[item.data(Qt.ItemDataRole.UserRole)][0])
+            id_ = item.data(Qt.ItemDataRole.UserRole)
+            self._give_picture(id_)
+            self.page.setHtml(self._texts[id_][0])
             self._find()
+
+    def _give_picture(self, id_: str) -> None:
+        """The page's picture under the name by which its text asks for it."""
+        picture = QImage()
+        picture.loadFromData(_picture(id_) or b"")
+        if not picture.isNull():
+            kind = QTextDocument.ResourceType.ImageResource.value
+            self.page.document().addResource(kind, QUrl(_called(id_)), picture)
 
     def _look(self) -> None:
         """Pages with every word that was typed; how many there are is said."""
@@ -100,10 +113,21 @@ class Manual(QDialog):
 
 
 def _html(page: ManualPage) -> str:
-    blocks = [Title(page.title)]
+    blocks: list[Block] = []
     for heading, paragraphs in page.sections:
         blocks += [Heading(heading), *(Line(text) for text in paragraphs)]
-    return to_html(Page(tuple(blocks)))
+    picture = f"<p><img src='{_called(page.id)}' width='{PICTURE_PX}'></p>" if _picture(page.id) is not None else ""
+    return to_html(Page((Title(page.title),))) + picture + to_html(Page(tuple(blocks)))
+
+
+def _picture(id_: str) -> bytes | None:
+    """The picture of a page; drawn from the demo by scripts/screenshots.py."""
+    file = files("oddbolt.ui").joinpath("resources", "manual", f"{id_}.jpg")
+    return file.read_bytes() if file.is_file() else None
+
+
+def _called(id_: str) -> str:
+    return f"manual:{id_}"
 
 
 def _words(page: ManualPage) -> str:

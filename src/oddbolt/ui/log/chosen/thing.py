@@ -29,7 +29,7 @@ from oddbolt.words.names import fixing_text, kind_name, name_of, names_of, part_
 from oddbolt.words.translate import sentence, tr
 
 PORTRAIT_PX = 44
-TOLD_LINES, FEW_LINES = 7, 4  # of the thing in hand, and in a low window; more is scrolled
+TOLD_LINES, FEW_LINES = 6, 4  # of the thing in hand, and in a low window; more is scrolled
 
 
 class ChosenThing(QFrame):
@@ -128,7 +128,7 @@ class ChosenThing(QFrame):
         # What is told is long or short, and what is pressed stays where it is.
         self.told = scrolled(told)
         self.give_lines(FEW_LINES)
-        for pressed in (self.way, self.tool, self.enter_limits, self.behind, self.safe):
+        for pressed in (self.tool, self.enter_limits, self.behind):  # they keep the rows as high as they are
             policy = pressed.sizePolicy()
             policy.setRetainSizeWhenHidden(True)
             pressed.setSizePolicy(policy)

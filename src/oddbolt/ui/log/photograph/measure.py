@@ -223,10 +223,10 @@ def read_sides(text: str) -> tuple[float, float] | None:
     """Two sides in mm of "85.6 x 54"; None where nothing is entered. Raises ValueError for anything else."""
     if not text.strip():
         return None
-    words = text.lower().split("x")
-    behind = words[-1].strip().lstrip("0123456789.,").strip()  # a unit at the end is of both
+    words = [word.strip() for word in text.lower().split("x")]
+    said = next((unit for word in words if (unit := word.lstrip("0123456789.,").strip())), "")  # of one is of both
     try:
-        first, second = (read_length_mm(with_unit(word if word.strip().endswith(behind) else f"{word} {behind}"), "",
+        first, second = (read_length_mm(with_unit(word if not word or not word[-1].isdigit() else f"{word} {said}"), "",
                                         MOST_MM) for word in words)
     except Refusal:
         raise ValueError(text) from None
