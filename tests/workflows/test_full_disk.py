@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import shutil
+import sqlite3
 import subprocess
+from contextlib import closing
 
 import pytest
 
@@ -86,3 +89,39 @@ def test_what_cannot_be_made_leaves_no_file(small_disk, example, tmp_path):
             assert "full" in str(caught.value) or "No space" in str(caught.value)
         left = {path.name for path in small_disk.rglob("*") if path.is_file()}
         assert left == {filler.name}
+
+
+def broken_off(path, where):
+    """What a writer leaves that was killed in the middle: pages written, and the journal that takes them back."""
+    with closing(sqlite3.connect(path, isolation_level=None)) as db:
+        db.execute("PRAGMA cache_size = 1")
+        db.execute("BEGIN IMMEDIATE")
+        for n in range(40):
+            db.execute("INSERT INTO desk VALUES (?, ?)", (f"d{n}", '"' + "x" * 3000 + '"'))
+        for suffix in ("", "-journal"):
+            shutil.copyfile(f"{path}{suffix}", f"{where}{suffix}")
+        db.execute("ROLLBACK")
+
+
+def test_a_journal_on_a_medium_that_cannot_be_written_to_is_told_with_what_to_do(small_disk, example, tmp_path):
+    path = tmp_path / "one.oddbolt"
+    Document.create(path, exchange.from_json(example)).close()
+    there = small_disk / "one.oddbolt"
+    broken_off(path, there)
+    assert (small_disk / "one.oddbolt-journal").stat().st_size > 512
+    subprocess.run(["mount", "-o", "remount,ro", str(small_disk)], check=True)
+    for read in (lambda: Document.open(there), lambda: Document.open(there, read_only=True),
+                 lambda: read_teardown(there)):
+        with pytest.raises(Refusal) as refused:
+            read()
+        told = refusal_text(refused.value)
+        assert refused.value.code in ("journal-left", "file-not-writable")
+        assert "journal" in told or "can be written to" in told
+    with pytest.raises(Refusal) as refused:
+        Document.open(there, read_only=True)
+    assert "one.oddbolt-journal together" in refusal_text(refused.value)
+    for suffix in ("", "-journal"):  # as it is advised
+        shutil.copyfile(f"{there}{suffix}", tmp_path / f"copy.oddbolt{suffix}")
+    with Document.open(tmp_path / "copy.oddbolt") as copy:
+        assert copy.on_desk("d0") is None and exchange.dumps(copy.teardown) == exchange.dumps(
+            exchange.from_json(example))
