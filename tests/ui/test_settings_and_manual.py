@@ -105,9 +105,9 @@ def test_every_workspace_has_its_page_and_pages_are_found_by_words(demo):
     manual.search.setText("calliper readings")
     settle()
     shown = [manual.list.item(n).text() for n in range(manual.list.count()) if not manual.list.item(n).isHidden()]
-    assert shown == ["Bolts"] and manual.found.text() == "1 pages"
+    assert shown == ["Bolts"] and manual.found.text() == "found: 1"
     manual.search.setText("no such word anywhere")
-    assert manual.found.text() == "0 pages"
+    assert manual.found.text() == "found: 0"
     manual.search.setText("")
     assert not any(manual.list.item(n).isHidden() for n in range(manual.list.count()))
     manual.close()

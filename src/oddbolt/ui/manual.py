@@ -101,7 +101,7 @@ class Manual(QDialog):
             item.setHidden(not all(word in text for word in words))
             if not item.isHidden():
                 shown.append(n)
-        self.found.setText(tr("{0} pages").format(len(shown)) if words else "")
+        self.found.setText(tr("found: {0}").format(len(shown)) if words else "")
         if shown and self.list.currentRow() not in shown:
             self.list.setCurrentRow(shown[0])
         self._find()

@@ -37,7 +37,8 @@ def _log() -> ManualPage:
     return ManualPage("log", tr("Log"), (
         (tr("Mark and undo"), (
             tr("Press N for a photograph. Choose a letter with 1 to 9 and click each screw, or point at a joint and "
-               "press the key of its kind. R releases what is chosen. Shift and a letter lifts the part and names it."),
+               "press the key of its kind. R releases what is chosen. Shift and a letter lifts the part and names it; "
+               "a name typed above the kinds is its name. What a click would do stands beside the pointer."),
             tr("What you mark is tied to the part that comes off next; nobody has to know its name beforehand."))),
         (tr("What hides what"), (
             tr("The program notes what had to come off before each thing could be reached, and assumes the rest. W "
@@ -94,7 +95,8 @@ def _sequence() -> ManualPage:
         (tr("Two lanes on one scale"), (
             tr("Above the work as it was done, below the best there is for the parts you tick, tool by tool. All of it "
                "fits the width; Ctrl and the wheel, plus and minus zoom, 0 fits it again. What is too narrow for its "
-               "name has a number, and the list beside names it."),
+               "name has a number, and the list beside names it. F folds waits in which nothing is done; lanes with "
+               "nothing in sight are shut."),
             tr("Drag an operation to try another order; an illegal place says why."))),
         (tr("What it is kept to"), (
             tr("Safe first, no solvent under heat, cell limits, nothing destroyed: each switch says what it costs and "
@@ -123,8 +125,10 @@ def _files() -> ManualPage:
         (tr("Always on disk"), (
             tr("There is no Save: an act is on disk before it is shown. Save a copy writes the whole document, history "
                "and photographs, under another name. Export writes the open format, and asks what to leave out: place, "
-               "author, serial numbers."),)),
+               "author, serial numbers."),
+            tr("Close leaves the teardown that is open; Prepare then begins or opens another. The file can be renamed "
+               "while it is open. What another program holds can be opened for reading."))),
         (tr("When something is wrong"), (
             tr("A damaged document is refused with its reason and never used as if it were whole. File, Repair makes a "
-               "new document of what can be read and lists what was lost. Help, What went wrong, holds the log of "
-               "errors."),))))
+               "new document of what can be read and lists what was lost; what is whole can also be looked at only. "
+               "Help, What went wrong, holds the log of errors."),))))
