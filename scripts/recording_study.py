@@ -1,0 +1,84 @@
+"""How well a record made by an ordinary analyst ends in the truth: tables for docs/methods/access.md.
+
+From the root: .venv/bin/python -m scripts.recording_study [--devices N] [--held-out] [--processes N]
+"""
+
+from __future__ import annotations
+
+import argparse
+from collections import defaultdict
+from collections.abc import Sequence
+from concurrent.futures import ProcessPoolExecutor
+
+from msgspec import Struct
+
+from scripts.study.analyst import Analyst
+from scripts.study.archetypes import HELD_OUT, TUNED_ON, device
+from scripts.study.score import Part, judge, share
+
+
+class Outcome(Struct, kw_only=True):
+    """One device, recorded."""
+
+    archetype: int
+    acts: int
+    operations: int
+    recorded: list[Part]  # as it was recorded
+    ceiling: list[Part]  # all that is on record as it truly is; what was forgotten stays forgotten
+
+
+def work(job: tuple[int, tuple[int, ...]]) -> Outcome:
+    seed, archetypes = job
+    hidden = device(seed, archetypes)
+    done = Analyst(hidden, seed).record()
+    itself = {one: one for one in hidden.things}
+    return Outcome(archetype=hidden.archetype, acts=done.acts, operations=done.operations,
+                   recorded=judge(hidden, done.teardown, done.hidden_of),
+                   ceiling=judge(hidden, hidden.truth(done.forgotten), itself))
+
+
+def study(seeds: Sequence[int], archetypes: tuple[int, ...], processes: int = 2) -> list[Outcome]:
+    jobs = [(seed, archetypes) for seed in seeds]
+    if processes < 2:
+        return [work(job) for job in jobs]
+    with ProcessPoolExecutor(processes) as pool:
+        return list(pool.map(work, jobs, chunksize=4))
+
+
+def table(outcomes: Sequence[Outcome]) -> list[str]:
+    """By archetype and in all."""
+    by: dict[str, list[Outcome]] = defaultdict(list)
+    for outcome in outcomes:
+        by[f"{outcome.archetype}"].append(outcome)
+    by["all"] = list(outcomes)
+    heads = ("archetype", "parts", "strict", "exact", "on record", "never free", "signed error", "ceiling",
+             "acts an operation")
+    lines = [f"| {' | '.join(heads)} |", "|---" * len(heads) + "|"]
+    for name, some in by.items():
+        parts = [part for outcome in some for part in outcome.recorded]
+        ceiling = [part for outcome in some for part in outcome.ceiling]
+        off = [part.steps - part.true_steps for part in parts if part.steps is not None]
+        lines.append(
+            f"| {name} | {len(parts)} | {share(sum(p.is_strict for p in parts), len(parts))} | "
+            f"{sum(p.is_exact for p in parts) / len(parts):.1%} | "
+            f"{sum(p.is_on_record for p in parts) / len(parts):.1%} | "
+            f"{sum(p.is_never_free for p in parts)} | {sum(off) / max(1, len(off)):+.2f} | "
+            f"{sum(p.is_strict for p in ceiling) / len(ceiling):.1%} | "
+            f"{sum(o.acts for o in some) / sum(o.operations for o in some):.2f} |")
+    return lines
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser()
+    parser.add_argument("--devices", type=int, default=120)
+    parser.add_argument("--held-out", action="store_true", help="the archetypes that nothing was tuned on")
+    parser.add_argument("--processes", type=int, default=2)
+    parser.add_argument("--first", type=int, default=0, help="seed of the first device")
+    options = parser.parse_args()
+    seeds = range(options.first, options.first + options.devices)
+    archetypes = HELD_OUT if options.held_out else TUNED_ON
+    print("\n".join(table(study(seeds, archetypes, options.processes))))
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,343 @@
+"""An analyst with both hands busy: takes a hidden device apart and records it by the gestures of the window.
+
+Everything goes through `Recorder.gesture`, as in the Log. A key, a click, a drag, a pedal press and a photograph taken
+by hand are acts; pointing and Prepare are none. Habits and slips are those of the archetypes; their odds are
+engineering judgement.
+"""
+
+from __future__ import annotations
+
+import math
+import random
+from collections.abc import Sequence
+from datetime import datetime, timedelta, timezone
+from pathlib import Path
+from typing import Any
+
+from msgspec import Struct
+
+from oddbolt.catalog.defaults import ways_of
+from oddbolt.catalog.tables import mark_kinds, part_kinds
+from oddbolt.model.label import Label
+from oddbolt.model.things import Fastener, Teardown, View
+from oddbolt.model.touched import EVERYTHING, Touched
+from oddbolt.rules.device_state import DeviceState
+from oddbolt.rules.structure import Structure
+from oddbolt.session.modes import Gesture
+from oddbolt.session.prepare import Preparation, new_teardown
+from oddbolt.session.recording.asked_acts import AskedActs
+from oddbolt.session.recording.lifting_acts import LiftingActs
+from oddbolt.session.recording.mark_acts import MarkActs
+from oddbolt.session.recording.recorder import Recorder
+from oddbolt.session.session import Session
+from oddbolt.session.verbs.parts import add_fastener
+from oddbolt.session.verbs.photos import add_view
+from scripts.study.truth import BASE, Hidden, Spot, Thing, apply_all
+
+MM_PER_PX = 0.1
+FORGETS = {"film": 0.20, "slide": 0.10, "screw": 0.05, "routing": 0.40, "clip": 0.20}
+OPENS = ("cover", "display", "keyboard")
+MARKED_AS = {"board-to-board": "board-to-board", "zif": "zif", "coaxial": "coaxial", "wire-to-board": "plug"}
+BY_KEY = {"clip": "clip", "film": "film", "routing": "routing", "press-fit": "press-fit", "slide": "slide",
+          "magnet": "magnet"}
+
+
+class Memory:
+    """A document that is nowhere: what the study needs of one."""
+
+    path, undo_label, redo_label, is_open, is_read_only = Path("study"), None, None, True, False
+
+    def __init__(self, teardown: Teardown) -> None:
+        self.teardown = teardown
+
+    def commit(self, teardown: Teardown, label: Label, at: str) -> Touched:
+        self.teardown = teardown
+        return EVERYTHING
+
+
+class Habits(Struct, kw_only=True):
+    """How one analyst works; drawn for each device."""
+
+    plug_run: bool  # several plugs of different owners in a row
+    screw_run: bool  # screws of two or three parts at once
+    cell_first: bool
+    carriers_late: bool
+    told_only: bool  # cell or display is not taken off but told in words
+    names_tools: float  # how often a tool is named that differs from what is written
+    photographs: float  # when a layer opens
+    region_mm: float
+
+    @classmethod
+    def drawn(cls, rng: random.Random, size: Spot) -> Habits:
+        return cls(plug_run=rng.random() < 0.7, screw_run=rng.random() < 0.4, cell_first=rng.random() < 0.8,
+                   carriers_late=rng.random() < 0.5, told_only=rng.random() < 0.25,
+                   names_tools=rng.uniform(0.3, 0.6), photographs=0.8, region_mm=max(size) / 4)
+
+
+class Recorded(Struct, kw_only=True):
+    """What came of it."""
+
+    teardown: Teardown
+    hidden_of: dict[str, str]  # thing of the record -> true thing
+    acts: int
+    operations: int  # releases and lifts truly done
+    forgotten: frozenset[str]  # true things that are not on record
+
+
+class Analyst:
+    def __init__(self, hidden: Hidden, seed: int) -> None:
+        self.hidden, self.rng = hidden, random.Random(f"analyst {seed}")
+        self.habits = Habits.drawn(self.rng, hidden.size)
+        self.structure = Structure(hidden.truth())
+        self.state = DeviceState(self.structure)
+        self._now = datetime(2026, 3, 2, 9, tzinfo=timezone.utc)
+        begun = new_teardown(Preparation(name="hidden", category="smartphone"), self._now.isoformat())
+        self.session = Session(Memory(begun), lambda: self._now)  # type: ignore[arg-type]
+        self.recorder = Recorder(self.session)
+        LiftingActs(self.recorder), MarkActs(self.recorder), AskedActs(self.recorder)
+        self.acts = self.operations = 0
+        self.hidden_of: dict[str, str] = {"main-board": "main-board"}
+        self.forgotten: set[str] = set()
+        self._letters: dict[str, str] = {}  # true letter -> that of the record
+        self._last: Spot = hidden.things["tray"].middle if "tray" in hidden.things else (0.0, 0.0)
+        self._worked_on = self._run = ""
+        self._done_in_run = 0
+        self._side = "back"
+        self._left_alone = self._told_only()
+
+    # -- the work
+
+    def record(self) -> Recorded:
+        self._photo()
+        self.press(Gesture.UNDO_TOO)
+        while free := self._free():
+            self._now += timedelta(seconds=self.rng.uniform(4, 30))
+            self._do(self._next(free))
+        done = set(self.hidden_of.values())
+        return Recorded(teardown=self.session.teardown, hidden_of=self.hidden_of, acts=self.acts,
+                        operations=self.operations,
+                        forgotten=frozenset(one for one in self.hidden.things if one not in done))
+
+    def _told_only(self) -> set[str]:
+        """The cell or the display, where nothing waits for it: it stays, and most often so does what bonds it."""
+        if not self.habits.told_only:
+            return set()
+        waited_for = {one for thing in self.hidden.things.values() for clause in thing.clauses for one in clause}
+        for kind in self.rng.sample(["battery", "display"], 2):
+            for thing in self.hidden.things.values():
+                if thing.kind == kind and thing.id not in waited_for and not any(
+                        other.on == thing.id for other in self.hidden.things.values()):
+                    bonds = {one for one in self.hidden.joints_of(thing.id)
+                             if self.hidden.things[one].kind == "adhesive" and one not in waited_for}
+                    return {thing.id, *(bonds if self.rng.random() < 0.6 else ())}
+        return set()
+
+    def _free(self) -> list[str]:
+        things = [*self.structure.releases, *self.structure.removals]
+        return [one for one in things if one in self.hidden.things and one not in self._left_alone
+                and self.state.is_in_place(one) and not self.state.obstacles_of(one)]
+
+    def _next(self, free: Sequence[str]) -> str:
+        """One of the operations that are possible, by nearness and by habit; never by what hides what."""
+        return self.rng.choices(free, [self._weight(self.hidden.things[one]) for one in free])[0]
+
+    def _weight(self, thing: Thing) -> float:
+        x, y = thing.middle
+        weight = math.exp(-math.hypot(x - self._last[0], y - self._last[1]) / self.habits.region_mm)
+        on_carrier = thing.on in self.state.removed or any(part in self.state.removed for part in thing.of)
+        if on_carrier and self.habits.carriers_late:
+            weight *= 0.01
+        if thing.is_part:
+            weight *= 6 if thing.kind in OPENS else 2
+            if self._run == "plug" and self.habits.plug_run or self._run == "screw" and self.habits.screw_run:
+                weight *= 0.15
+        elif thing.kind == "connector":
+            if thing.isolates and self.habits.cell_first:
+                weight *= 20
+            weight *= 6 if self._run == "plug" and self.habits.plug_run and self._done_in_run < 8 else 1
+        elif thing.kind == "screw":
+            weight *= 5 if self._run == "screw" and self.habits.screw_run and self._done_in_run < 3 else 1.5
+        elif thing.kind == "swing":
+            weight *= 10
+        if self._worked_on in thing.of or self._worked_on == thing.id:
+            weight *= 3
+        return max(weight, 1e-9)
+
+    def _do(self, one: str) -> None:
+        thing = self.hidden.things[one]
+        run = {"connector": "plug", "screw": "screw"}.get(thing.kind, "")
+        self._done_in_run = self._done_in_run + 1 if run and run == self._run else 1
+        self._run, self._last = run, thing.middle
+        self._worked_on = thing.id if thing.is_part else thing.of[0]
+        apply_all(self.state, self.structure, one)
+        if thing.kind == "contact":  # parts as the cell is lifted; nobody does anything for it
+            self.forgotten.add(one)
+            return
+        self.operations += 1
+        if not thing.is_part and self.rng.random() < FORGETS.get(thing.kind, 0.0):
+            self.forgotten.add(one)
+            return
+        if thing.is_part and thing.kind in ("tray",) and self.rng.random() < FORGETS["slide"]:
+            self.forgotten.add(one)
+            return
+        self._work_on_the_right_piece(thing)
+        if thing.is_part:
+            self._lift(thing)
+        elif thing.kind == "swing":
+            self._swing(thing)
+        elif thing.kind == "screw":
+            self._screws(thing)
+        else:
+            self._joint(thing)
+
+    # -- gestures
+
+    def press(self, gesture: Gesture, **what: Any) -> bool:
+        """One act of the hand."""
+        self.acts += 1
+        return self.recorder.gesture(gesture, **what)
+
+    def _spot(self, spot: Spot, off_mm: float) -> Spot:
+        """Where the hand points, in pixels of the photograph."""
+        far, turn = self.rng.uniform(0, off_mm), self.rng.uniform(0, 2 * math.pi)
+        return tuple((place + far * along + 300) / MM_PER_PX
+                     for place, along in zip(spot, (math.cos(turn), math.sin(turn))))  # type: ignore[return-value]
+
+    def _photo(self) -> None:
+        """The camera's photograph: what was marked and is still in place is carried over, as the window does."""
+        self.acts += 1
+        teardown = self.session.teardown
+        state, views = self.session.derived.state, [v for v in teardown.views if v.side == self._side]
+        marks = tuple(m for m in views[-1].marks if state.is_in_place(m.thing)) if views else ()
+        id_ = f"v{len(teardown.views)}"
+        self.recorder.do(add_view, View(id=id_, side=self._side, photo=f"{id_}.jpg", mm_per_px=MM_PER_PX, marks=marks,
+                                        at_entry=teardown.log[-1].id if teardown.log else None))
+        self.recorder.selection.view = id_
+
+    def _work_on_the_right_piece(self, thing: Thing) -> None:
+        """On the mat, or on what was lifted; and from the right side."""
+        carrier = next((part for part in ((thing.on,) if thing.is_part else thing.of)
+                        if part in self.state.removed and part != thing.id), "") if not thing.is_part or \
+            thing.on != BASE else ""
+        if not thing.is_part and not any(self.hidden.things[p].on == carrier for p in thing.of if p in
+                                         self.hidden.things):
+            carrier = ""
+        known = next((own for own, true in self.hidden_of.items() if true == carrier), "")
+        chosen = self.recorder.selection
+        if chosen.carrier and chosen.carrier != known:
+            self.press(Gesture.UNDERSIDE)
+        if known and chosen.carrier != known:
+            self.acts += 1
+            self.recorder.choose(known)
+            self.press(Gesture.UNDERSIDE)
+        if thing.side != self._side and thing.kind != "tray":
+            self._side = thing.side
+            self._photo()
+
+    def _mark_kind(self, thing: Thing) -> tuple[str, str]:
+        """The key of its kind, and the type it should have; seldom the wrong one."""
+        if thing.kind == "adhesive":
+            return ("tab", "pull") if thing.method == "pull" else ("glue", thing.method)
+        if thing.kind == "connector":
+            kind = MARKED_AS[thing.type]
+            if self.rng.random() < 0.03:
+                kind = self.rng.choice([one for one in MARKED_AS.values() if one != kind])
+            return kind, mark_kinds()[kind].types[0]
+        return BY_KEY[thing.kind], ""
+
+    def _joint(self, thing: Thing) -> None:
+        kind, type_ = self._mark_kind(thing)
+        chosen, before = self.recorder.selection, set(self.session.teardown.joint)
+        spots = [self._spot(spot, 2.0 if thing.kind == "clip" else 8.0) for spot in thing.spots]
+        wanted = mark_kinds()[kind]
+        if not self._is_armed(wanted, type_):
+            self.press(Gesture.KIND, kind=kind, spot=spots[0], place=None)
+            while not self._is_armed(wanted, type_):
+                self.press(Gesture.KIND, kind=kind, spot=None, place=None)
+        made = next(iter(set(self.session.teardown.joint) - before), "")
+        if not made:
+            if len(spots) > 1:  # drawn as a row, or round
+                self.acts += 2
+                made = self.recorder.mark(spots)
+            else:
+                self.press(Gesture.CLICK_BESIDE, spot=spots[0])
+                made = chosen.thing
+        self.hidden_of[made] = thing.id
+        self._say_tool(thing, made)
+
+    def _is_armed(self, row: Any, type_: str) -> bool:
+        kind = self.recorder.selection.kind
+        return kind is not None and not kind.letter and kind.joint == row.kind and (
+            not row.types or kind.type == (type_ or kind.type) and kind.type in row.types)
+
+    def _screws(self, thing: Thing) -> None:
+        letter = self._letter_of(thing)
+        chosen = self.recorder.selection
+        if chosen.kind is None or chosen.kind.letter != letter:
+            self.press(Gesture.LETTER, letter=letter, part="")
+        elif chosen.group:
+            self.press(Gesture.NEW_GROUP)
+        spots = [self._spot(spot, 1.0) for spot in thing.spots]
+        if len(spots) > 1 and self.rng.random() < 0.05:
+            spots.pop()  # miscounted
+        self.press(Gesture.CLICK_BESIDE, spot=spots[0])
+        if len(spots) == 2:
+            self.press(Gesture.CLICK_BESIDE, spot=spots[1])
+        elif len(spots) > 2:  # drawn round: those alike are marked
+            self.acts += 1
+            self.recorder.mark_also(spots[1:])
+        made = chosen.thing
+        self.hidden_of[made] = thing.id
+        self.press(Gesture.RELEASE, way=0)
+
+    def _letter_of(self, thing: Thing) -> str:
+        if thing.letter not in self._letters:
+            made = "ABCDEFGHIJKLMNOP"[len(self._letters)]
+            drive, size = self.hidden.letters[thing.letter]
+            self.acts += 2
+            self.recorder.do(add_fastener, Fastener(id=made, drive=drive, size=size))
+            self._letters[thing.letter] = made
+        return self._letters[thing.letter]
+
+    def _say_tool(self, thing: Thing, joint: str) -> None:
+        """A tool that differs from what is written is named now and then."""
+        written = ways_of(self.session.teardown, self.session.teardown.joint[joint])[0].acts[-1].tool
+        if written != thing.acts[-1][0] and self.rng.random() < self.habits.names_tools:
+            self.acts += 2
+            self.recorder.choose(joint)
+            self.recorder.set_tool(0, thing.acts[-1][0])
+
+    def _key_of(self, thing: Thing) -> str:
+        kinds = part_kinds()
+        if thing.id in ("main-board", "engine"):
+            kind = "main board"
+        else:
+            kind = thing.kind if thing.kind in kinds else "part"
+        if self.rng.random() < 0.03:
+            kind = self.rng.choice([one for one in kinds if not kinds[one].unique])
+        return kind
+
+    def _lift(self, thing: Thing) -> None:
+        kind, spot = self._key_of(thing), self._spot(thing.middle, 8.0)
+        for _ in range(2):  # again, where the record thinks that it cannot be
+            before = len(self.session.teardown.log)
+            self.press(Gesture.LIFT_AS, kind=kind, spot=spot)
+            if len(self.session.teardown.log) > before:
+                break
+        else:
+            self.forgotten.add(thing.id)
+            return
+        made = next(entry.thing for entry in reversed(self.session.teardown.log) if entry.do == "remove")
+        self.hidden_of.setdefault(made, thing.id)
+        if thing.kind in OPENS and self.rng.random() < self.habits.photographs:
+            self._photo()
+
+    def _swing(self, thing: Thing) -> None:
+        self.press(Gesture.SWING, spot=self._spot(thing.middle, 8.0))
+        entry = self.session.teardown.log[-1]
+        if entry.do == "release" and entry.thing not in self.hidden_of:
+            self.hidden_of[entry.thing] = thing.id
+            part = self.session.teardown.joint[entry.thing].of[0]
+            self.hidden_of.setdefault(part, thing.of[0])
+        if self.rng.random() < self.habits.photographs:
+            self._photo()
