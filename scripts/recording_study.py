@@ -14,7 +14,11 @@ from msgspec import Struct
 
 from scripts.study.analyst import Analyst
 from scripts.study.archetypes import HELD_OUT, TUNED_ON, device
+from scripts.study.mended import FACTS, mended
 from scripts.study.score import Part, judge, share
+
+GIVEN_BACK = {**{f"only {fact}": {fact} for fact in FACTS},
+              **{f"all but {fact}": set(FACTS) - {fact} for fact in FACTS}, "all": set(FACTS)}
 
 
 class Outcome(Struct, kw_only=True):
@@ -25,6 +29,7 @@ class Outcome(Struct, kw_only=True):
     operations: int
     recorded: list[Part]  # as it was recorded
     ceiling: list[Part]  # all that is on record as it truly is; what was forgotten stays forgotten
+    given_back: dict[str, list[Part]]  # with some facts as they truly are
 
 
 def work(job: tuple[int, tuple[int, ...]]) -> Outcome:
@@ -34,7 +39,9 @@ def work(job: tuple[int, tuple[int, ...]]) -> Outcome:
     itself = {one: one for one in hidden.things}
     return Outcome(archetype=hidden.archetype, acts=done.acts, operations=done.operations,
                    recorded=judge(hidden, done.teardown, done.hidden_of),
-                   ceiling=judge(hidden, hidden.truth(done.forgotten), itself))
+                   ceiling=judge(hidden, hidden.truth(done.forgotten), itself),
+                   given_back={name: judge(hidden, mended(hidden, done.teardown, done.hidden_of, facts), done.hidden_of)
+                               for name, facts in GIVEN_BACK.items()})
 
 
 def study(seeds: Sequence[int], archetypes: tuple[int, ...], processes: int = 2) -> list[Outcome]:
@@ -68,6 +75,16 @@ def table(outcomes: Sequence[Outcome]) -> list[str]:
     return lines
 
 
+def table_of_facts(outcomes: Sequence[Outcome]) -> list[str]:
+    """What the record would be worth if some of its facts were true."""
+    lines = ["", "| as they truly are | exact | strict |", "|---|---|---|"]
+    for name in GIVEN_BACK:
+        parts = [part for outcome in outcomes for part in outcome.given_back[name]]
+        lines.append(f"| {name} | {sum(p.is_exact for p in parts) / len(parts):.1%} | "
+                     f"{sum(p.is_strict for p in parts) / len(parts):.1%} |")
+    return lines
+
+
 def main() -> None:
     parser = argparse.ArgumentParser()
     parser.add_argument("--devices", type=int, default=120)
@@ -77,7 +94,8 @@ def main() -> None:
     options = parser.parse_args()
     seeds = range(options.first, options.first + options.devices)
     archetypes = HELD_OUT if options.held_out else TUNED_ON
-    print("\n".join(table(study(seeds, archetypes, options.processes))))
+    outcomes = study(seeds, archetypes, options.processes)
+    print("\n".join([*table(outcomes), *table_of_facts(outcomes)]))
 
 
 if __name__ == "__main__":

@@ -159,8 +159,10 @@ class Analyst:
             weight *= 5 if self._run == "screw" and self.habits.screw_run and self._done_in_run < 3 else 1.5
         elif thing.kind == "swing":
             weight *= 10
-        if self._worked_on in thing.of or self._worked_on == thing.id:
-            weight *= 3
+        if self._worked_on == thing.id:  # what has come free is lifted, but by those who undo screws of several first
+            weight *= 4 if self.habits.screw_run else 40
+        elif self._worked_on in thing.of:
+            weight *= 8
         return max(weight, 1e-9)
 
     def _do(self, one: str) -> None:
