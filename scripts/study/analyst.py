@@ -25,6 +25,7 @@ from oddbolt.rules.device_state import DeviceState
 from oddbolt.rules.structure import Structure
 from oddbolt.session.modes import Gesture
 from oddbolt.session.prepare import Preparation, new_teardown
+from oddbolt.session.recording.answering_acts import AnsweringActs
 from oddbolt.session.recording.asked_acts import AskedActs
 from oddbolt.session.recording.lifting_acts import LiftingActs
 from oddbolt.session.recording.mark_acts import MarkActs
@@ -35,6 +36,7 @@ from oddbolt.session.verbs.photos import add_view
 from scripts.study.truth import BASE, Hidden, Spot, Thing, apply_all
 
 MM_PER_PX = 0.1
+ANSWERS = 0.85  # how often what is offered is answered
 FORGETS = {"film": 0.20, "slide": 0.10, "screw": 0.05, "routing": 0.40, "clip": 0.20}
 OPENS = ("cover", "display", "keyboard")
 MARKED_AS = {"board-to-board": "board-to-board", "zif": "zif", "coaxial": "coaxial", "wire-to-board": "plug"}
@@ -85,7 +87,9 @@ class Recorded(Struct, kw_only=True):
 
 
 class Analyst:
-    def __init__(self, hidden: Hidden, seed: int) -> None:
+    def __init__(self, hidden: Hidden, seed: int, *, answers: bool = True) -> None:
+        """`answers`: whether what is offered after an act is answered at all."""
+        self.answers = answers
         self.hidden, self.rng = hidden, random.Random(f"analyst {seed}")
         self.habits = Habits.drawn(self.rng, hidden.size)
         self.structure = Structure(hidden.truth())
@@ -94,7 +98,8 @@ class Analyst:
         begun = new_teardown(Preparation(name="hidden", category="smartphone"), self._now.isoformat())
         self.session = Session(Memory(begun), lambda: self._now)  # type: ignore[arg-type]
         self.recorder = Recorder(self.session)
-        LiftingActs(self.recorder), MarkActs(self.recorder), AskedActs(self.recorder)
+        for acts in (LiftingActs, MarkActs, AskedActs, AnsweringActs):
+            acts(self.recorder)
         self.acts = self.operations = 0
         self.hidden_of: dict[str, str] = {"main-board": "main-board"}
         self.forgotten: set[str] = set()
@@ -265,7 +270,26 @@ class Analyst:
                 self.press(Gesture.CLICK_BESIDE, spot=spots[0])
                 made = chosen.thing
         self.hidden_of[made] = thing.id
+        self._answer(thing)
         self._say_tool(thing, made)
+
+    def _answer(self, thing: Thing) -> None:
+        """Whose plug; now and then the wrong part, now and then no answer."""
+        if thing.kind != "connector" or not self.answers or self.rng.random() > ANSWERS:
+            return
+        owner = self.hidden.things[thing.of[0]]
+        kind = self._key_of(owner)
+        if self.rng.random() < 0.05:
+            kind = self.rng.choice(("camera", "display", "port", "speaker"))
+        place = next((n for n, one in enumerate(self.recorder.offered) if one.choice == kind), None)
+        if place is not None:
+            self.press((Gesture.ANSWER_1, Gesture.ANSWER_2, Gesture.ANSWER_3, Gesture.ANSWER_4)[place])
+        else:
+            self.press(Gesture.WHOSE)
+            self.press(Gesture.LIFT_AS, kind=kind)
+        told = self.session.teardown.joint[self.recorder.selection.thing].of[0]
+        if self.session.teardown.part[told].kind:
+            self.hidden_of.setdefault(told, owner.id)
 
     def _is_armed(self, row: Any, type_: str) -> bool:
         kind = self.recorder.selection.kind
@@ -331,8 +355,15 @@ class Analyst:
             return
         made = next(entry.thing for entry in reversed(self.session.teardown.log) if entry.do == "remove")
         self.hidden_of.setdefault(made, thing.id)
+        if self.recorder.offered and self.answers and self.rng.random() < ANSWERS:
+            self.press(Gesture.ANSWER_2 if self._is_behind(thing) else Gesture.ANSWER_1)
         if thing.kind in OPENS and self.rng.random() < self.habits.photographs:
             self._photo()
+
+    def _is_behind(self, cover: Thing) -> bool:
+        """Whether anything that is still to come lies behind the cover that hung."""
+        return any((cover.id,) in thing.clauses for thing in self.hidden.things.values()
+                   if self.state.is_in_place(thing.id))
 
     def _swing(self, thing: Thing) -> None:
         self.press(Gesture.SWING, spot=self._spot(thing.middle, 8.0))

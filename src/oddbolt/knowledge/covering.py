@@ -15,6 +15,8 @@ MARGIN_MM = 2.0  # a bracket reaches a little beyond its screws
 NEAR_MM = 5.0  # a label covers no more than this
 UNKNOWN_MM_PER_PX = 0.1  # where a view has no scale: a tablet filling a photograph
 
+LEAST_MM = 60.0  # across a device, before its marks say more
+
 KEPT = 500  # things whose answers are kept; an act asks about the same ones again
 
 AT_THE_EDGE = ("screw", "clip", "press-fit")  # what holds a part at its edge, so that its marks span it
@@ -39,6 +41,7 @@ class Places:
     def __init__(self, teardown: Teardown, before: Places | None = None) -> None:
         """`before`: the places of an earlier snapshot; those on photographs that are the same are taken from it."""
         self._of: dict[str, list[_Placed]] = {}
+        self._diagonals: dict[str, float] = {}
         self._told: dict[str, Told] = {}  # of the things asked about last
         self._held_at_edge = _held_at_edge(teardown)
         known = {id(view): placed for view, placed in before._by_view} if before is not None else {}
@@ -76,6 +79,18 @@ class Places:
             for side, box in self._area(hider):
                 found.setdefault(side, []).append((hider, box))
         return found
+
+    def spots(self, thing: str, side: str = "") -> tuple[Spot, ...]:
+        """Where it is marked, in mm; of one side, where one is said."""
+        return tuple(spot for placed in self._of.get(thing, ()) if side in ("", placed.side) for spot in placed.spots)
+
+    def diagonal(self, side: str = "") -> float:
+        """How large the device is, as far as marks tell: across all of them, in mm."""
+        if side not in self._diagonals:
+            spots = [spot for thing in self._of for spot in self.spots(thing, side)]
+            xs, ys = [x for x, _ in spots] or [0.0], [y for _, y in spots] or [0.0]
+            self._diagonals[side] = max(LEAST_MM, ((max(xs) - min(xs)) ** 2 + (max(ys) - min(ys)) ** 2) ** 0.5)
+        return self._diagonals[side]
 
     def near(self, one: str, other: str) -> bool:
         """Whether any mark of one lies within `NEAR_MM` of a mark of the other, on one side."""

@@ -22,6 +22,7 @@ from oddbolt.rules.structure import Structure, structure_of
 
 ACCESS = "access"  # the method under which answers about access are kept
 HIDES, WITHIN, WAY = "hides", "within", "way"  # kinds of question, docs/format.md says what their answers hold
+HANGS = "hangs"  # whether a cover that hung open had to come off; answered where it is offered
 LIFTABLE_JOINTS = frozenset(("swing", "film"))  # joints that uncover something when they are released
 
 
@@ -117,6 +118,7 @@ class AllEvidence:
             _passes(teardown) if structure is structure_of(teardown)
             else _walked(structure, teardown.joint, {}, readings(teardown))).items()}
         self.asked: set[tuple[str, str, str]] = set()  # kind of question, about what, thing
+        self.hung: set[str] = set()  # covers that might as well have been left hanging
         self._gone: dict[int, frozenset[str]] = {}  # view -> what had been cleared by then, as far as asked for
         self._answers = self._read_answers()
         self._back = self._order_of_putting_back()
@@ -134,6 +136,9 @@ class AllEvidence:
                     for thing in _texts(answer.value.get(key)):
                         found.setdefault(thing, {})[answer.part] = hides
                         self.asked.add((HIDES, answer.part, thing))
+            elif answer.criterion == HANGS and answer.part:
+                if answer.value.get("enough") is True:
+                    self.hung.add(answer.part)
             elif answer.criterion == WITHIN and answer.part:
                 self._read_within(answer.part, answer.value, found)
             elif answer.criterion == WAY and answer.part:
@@ -296,7 +301,7 @@ class AllEvidence:
         around = [self.structure.above.get(part, frozenset()) for part in parts]
         carriers = frozenset.intersection(*around) if around else frozenset()
         # What is tied by the joint itself is moved by the release, it does not stand before it.
-        return {thing, *(x for x in (*carriers, *parts) if x not in self.structure.releases)}
+        return {thing, *self.hung, *(x for x in (*carriers, *parts) if x not in self.structure.releases)}
 
     def _sits_on_lifted(self, parts: frozenset[str], cleared: list[str]) -> bool:
         """Whether all it is made of had been lifted with its carrier, so that the base may have faced it."""

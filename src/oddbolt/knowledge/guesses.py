@@ -163,8 +163,8 @@ class Guesses:
 
     @cached_property
     def _openers(self) -> frozenset[str]:
-        swung = {joint.of[0] for joint in self.teardown.joints if joint.kind == "swing"}  # did not open by coming off
-        return frozenset((*(p.id for p in self.teardown.parts if p.kind in self.kinds.large and p.id not in swung),
+        swung = {joint.of[0] for joint in self.teardown.joints if joint.kind == "swing"}
+        return frozenset((*(p.id for p in self.teardown.parts if p.kind in self.kinds.large or p.id in swung),
                           *(joint.id for joint in self.teardown.joints if joint.kind == "swing")))
 
     def _on_other_side(self, hider: str, thing: Part | Joint | None) -> bool:
@@ -181,8 +181,10 @@ class Guesses:
         """A connector lies behind the small cover just lifted; a cable run behind the last bulky thing."""
         if isinstance(thing, Joint) and evidence.candidates:
             last = evidence.candidates[-1]
-            if thing.kind in ("connector", "clip") and last in open_ and self._kind(last) in self.kinds.small:
-                found[last] = ("small-cover", 0.75 if thing.kind == "connector" else 0.6)
+            if thing.kind == "connector":
+                found.update(self._plates(evidence, open_, thing.id))
+            elif thing.kind == "clip" and last in open_ and self._kind(last) in self.kinds.small:
+                found[last] = ("small-cover", 0.6)
             if thing.kind not in ("routing", "adhesive"):
                 return
             bulky = [x for x in open_ if self._kind(x) in self.kinds.bulky]
@@ -190,6 +192,25 @@ class Guesses:
                 found[bulky[-1]] = ("under-cable", 0.7)
             elif thing.kind == "adhesive" and bulky and bulky[-1] == last:
                 found[last] = ("under-bulk", 0.6)  # what is glued under a board shows when the board is gone
+
+    def _plates(self, evidence: Evidence, open_: tuple[str, ...], plug: str) -> Reasons:
+        """A plug lies behind the last plate until a cover or a board comes off: plates are unscrewed in a row, lifted
+        in a row, and then all plugs are opened in a row. Where marks tell which plate spans it, that one."""
+        told = self.places.told_of(plug)
+        plates: list[str] = []
+        for x in evidence.candidates:
+            if x in self._openers or self._kind(x) in self.kinds.bulky:
+                plates.clear()
+            elif x in open_ and self._kind(x) in self.kinds.small and self._kind_of.get(x) in self._plate_kinds:
+                plates.append(x)
+        spanning = [x for x in plates if told.covers.get(x)]
+        unknown = [x for x in plates if x not in told.covers]
+        last = spanning or unknown[-1:]
+        return dict.fromkeys(last, ("small-cover", 0.75))
+
+    @cached_property
+    def _plate_kinds(self) -> frozenset[str]:
+        return self.kinds.small - {"film"}
 
     def _by_place(self, evidence: Evidence, among: Set[str], thing: Part | Joint | None, found: Reasons) -> None:
         if thing is None:

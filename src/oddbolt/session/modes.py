@@ -73,6 +73,12 @@ class Gesture(Enum):
     TYPED = "typed"
     DELETE = "delete-mark"
     ESCAPE = "escape"
+    # answers to what is offered after an act
+    ANSWER_1 = "answer-1"
+    ANSWER_2 = "answer-2"
+    ANSWER_3 = "answer-3"
+    ANSWER_4 = "answer-4"
+    WHOSE = "whose"
     # the menu
     ORDER_UNDOING = "order-undoing"
     ORDER_TIGHTENING = "order-tightening"
@@ -138,6 +144,11 @@ class Act(Enum):
     TYPED = "typed"
     DELETE_MARK = "delete-mark"
     STOP_MARKING = "stop-marking"
+    ANSWER_1 = "answer-1"
+    ANSWER_2 = "answer-2"
+    ANSWER_3 = "answer-3"
+    ANSWER_4 = "answer-4"
+    WHOSE = "whose"
     ORDER_UNDOING = "order-undoing"
     ORDER_TIGHTENING = "order-tightening"
     SPLIT = "split"
@@ -159,6 +170,7 @@ EVERYWHERE = {
     G.OUTCOME: A.OUTCOME, G.STOPWATCH: A.STOPWATCH, G.QUESTION: A.QUESTION, G.MEASURE: A.TOGGLE_MEASURING,
     G.NEXT: A.NEXT, G.PREVIOUS: A.PREVIOUS, G.SHOW: A.SHOW, G.CAMERA: A.CAMERA, G.TURN_OVER: A.TURN_OVER,
     G.COMPARE: A.COMPARE, G.LINE: A.GO_TO_LINE, G.TYPED: A.TYPED, G.DELETE: A.DELETE_MARK, G.ESCAPE: A.STOP_MARKING,
+    G.ANSWER_1: A.ANSWER_1, G.ANSWER_2: A.ANSWER_2, G.ANSWER_3: A.ANSWER_3, G.ANSWER_4: A.ANSWER_4, G.WHOSE: A.WHOSE,
     G.ORDER_UNDOING: A.ORDER_UNDOING, G.ORDER_TIGHTENING: A.ORDER_TIGHTENING, G.SPLIT: A.SPLIT, G.JOIN: A.JOIN,
     G.MOVE: A.MOVE_MARKS, G.CARRY: A.CARRY_MARKS, G.OTHER_SIDE: A.OTHER_SIDE, G.LIMITS: A.LIMITS,
 }

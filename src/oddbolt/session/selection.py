@@ -19,6 +19,12 @@ class DroppedEnd(Struct, frozen=True, kw_only=True):
     spot: Spot
 
 
+class WhosePlug(Struct, frozen=True, kw_only=True):
+    """A plug whose part is said next."""
+
+    joint: str
+
+
 class DrawnPart(Struct, frozen=True, kw_only=True):
     """A part that was drawn round; its kind is asked for."""
 
@@ -47,7 +53,7 @@ class Selection(Struct, kw_only=True):
     carrier: str = ""  # the lifted part whose underside one works on
     as_i_mark: bool = False  # a click marks and releases
     view: str = ""  # the photograph that is shown
-    unnamed: DroppedEnd | DrawnPart | None = None
+    unnamed: DroppedEnd | DrawnPart | WhosePlug | None = None
     ordering: Ordering | None = None
     measuring: bool = False
     proposing: bool = False  # places are proposed: a row, or others alike

@@ -8,14 +8,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from oddbolt.catalog.tables import PartKind
+from oddbolt.knowledge.owners import Lift, claimed
 from oddbolt.model.places import Spot
 from oddbolt.model.snapshot import of_snapshot
 from oddbolt.model.things import LogEntry, Part, Teardown
 from oddbolt.rules.replay import OUTCOMES_THAT_RELEASE, readings
 
 ASSUMED = "assumed"
-OF_CABLES = ("connector", "routing")  # held by parts that have cables, not by brackets and the like
 
 
 def is_next(part: Part) -> bool:
@@ -74,17 +73,19 @@ def since_last_lift(teardown: Teardown) -> Sequence[str]:
 
 
 def waiting(teardown: Teardown, hand: str = "") -> list[str]:
-    """Joints of the next part that the next lift takes along: released since the last one, chosen, or open plugs."""
+    """Joints of the next part that a lift may take along: released, in order, and what is chosen."""
     own = next_part(teardown)
-    ready = {*since_last_lift(teardown), hand}
-    opened = released(teardown)  # a plug may be opened long before what it belongs to comes off
+    opened = released(teardown)  # it may have been opened long before what it belongs to comes off
     return [joint.id for joint in teardown.joints if own and own in joint.of
-            and (joint.id in ready or joint.kind in OF_CABLES and joint.id in opened)]
+            and (joint.id in opened or joint.id == hand)]
 
 
-def taken_along(teardown: Teardown, hand: str, kind: PartKind) -> list[str]:
-    """Joints of the next part that a part of this kind takes along: plugs and runs only where it has cables."""
-    return [j for j in waiting(teardown, hand) if kind.plugs or teardown.joint[j].kind not in OF_CABLES]
+def taken_along(teardown: Teardown, hand: str, lift: Lift) -> list[str]:
+    """Joints of the next part that what comes off takes along; the group in hand always."""
+    recent = {*since_last_lift(teardown), hand}
+    ready = waiting(teardown, hand)
+    found = {*claimed(teardown, ready, [joint for joint in ready if joint in recent], lift), hand}
+    return [joint for joint in ready if joint in found]
 
 
 def middle(teardown: Teardown, view_id: str, joints: Sequence[str]) -> Spot | None:

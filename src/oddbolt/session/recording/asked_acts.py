@@ -9,7 +9,7 @@ from oddbolt.catalog.tables import covering_kinds
 from oddbolt.model.places import Spot
 from oddbolt.session.modes import Act
 from oddbolt.session.recording.recorder import Recorder, simpler
-from oddbolt.session.selection import TIGHTENING, UNDOING, DrawnPart, DroppedEnd, Ordering
+from oddbolt.session.selection import TIGHTENING, UNDOING, DrawnPart, DroppedEnd, Ordering, WhosePlug
 from oddbolt.session.verbs import groups, joints, lifting, parts
 
 
@@ -78,6 +78,9 @@ class AskedActs:
         view, unnamed = self.recorder.view, self.selection.unnamed
         self.leave_unnamed()
         if view is None or unnamed is None:
+            return
+        if isinstance(unnamed, WhosePlug):
+            self.recorder.do(joints.whose, unnamed.joint, kind)
             return
         if isinstance(unnamed, DroppedEnd):
             self.recorder.do(joints.tie_to_new, unnamed.joint, kind, view.id, unnamed.spot, end=unnamed.end)

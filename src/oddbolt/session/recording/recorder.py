@@ -21,6 +21,7 @@ from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import View
 from oddbolt.session.modes import Act, Gesture, act_of, refusing_mode
 from oddbolt.session.recording.kinds import KindsUsed, means
+from oddbolt.session.recording.offers import Offer, after_release
 from oddbolt.session.selection import Selection
 from oddbolt.session.session import Session
 from oddbolt.session.verbs import joints, marking
@@ -45,6 +46,7 @@ class Listeners(Struct, kw_only=True):
     armed: Callable[[], None] = _nobody  # what a click marks, where one works, what is half done
     released: Callable[[str, int], None] = _nobody  # joint, way
     asks: Callable[[str], None] = _nobody  # a part that was asked about
+    offered: Callable[[tuple[Offer, ...]], None] = _nobody
     kind_wanted: Callable[[bool], None] = _nobody  # whether the kind of a part is asked for now
 
 
@@ -56,6 +58,7 @@ class Recorder(Struct):
     selection: Selection = field(default_factory=Selection)
     used: KindsUsed = field(default_factory=KindsUsed)
     acts: dict[Act, Callable[..., Any]] = field(default_factory=dict)
+    offered: tuple[Offer, ...] = ()  # answers that may be given to the act just done
     confirmed: tuple[str, str] | None = None  # an act against the rules that was asked for once
 
     def __post_init__(self) -> None:
@@ -81,11 +84,18 @@ class Recorder(Struct):
 
     def do(self, verb: Callable[..., Done], *args: Any, **keys: Any) -> Done | None:
         """Carry a verb out; None, and it is said why, where it is refused."""
+        self.offer(())
         try:
             return self.session.do(verb, *args, **keys)
         except Refusal as refusal:
             self.tell.refused(refusal)
             return None
+
+    def offer(self, offers: tuple[Offer, ...]) -> None:
+        """What may be answered now, until the next act."""
+        if offers != self.offered:
+            self.offered = offers
+            self.tell.offered(offers)
 
     # -- what is chosen
 
@@ -131,6 +141,8 @@ class Recorder(Struct):
         if chosen.ordering is not None and chosen.ordering.joint not in teardown.joint:
             chosen.ordering = None
         self.confirmed, chosen.marks = None, []
+        if any(one.about not in teardown.joint and one.about not in teardown.part for one in self.offered):
+            self.offer(())
 
     # -- what a click marks
 
@@ -258,6 +270,7 @@ class Recorder(Struct):
         for alert in warnings.on_release(self.session.teardown, joint, live):
             self.say("alert", alarm=True, alert=alert, thing=joint)
         self.tell.released(joint, way)
+        self.offer(after_release(self.session.teardown, joint))
 
     def set_tool(self, way: int, tool: str) -> None:
         """The tool of the joint that is chosen; the next of its kind and type are taken with it too."""

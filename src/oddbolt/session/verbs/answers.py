@@ -6,7 +6,7 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from oddbolt.knowledge.evidence import ACCESS, HIDES, WITHIN
+from oddbolt.knowledge.evidence import ACCESS, HANGS, HIDES, WITHIN
 from oddbolt.knowledge.guesses import settle
 from oddbolt.model.label import Label
 from oddbolt.model.things import Answer, Teardown
@@ -19,6 +19,13 @@ def answer(teardown: Teardown, method: str, criterion: str, value: Any, part: st
     if value is not None:
         kept = (*kept, Answer(method=method, criterion=criterion, part=part, value=value, basis="told"))
     return Done(Label("answer", {"criterion": criterion}), replace(teardown, answers=kept))
+
+
+def hangs(teardown: Teardown, cover: str, enough: bool) -> Done:
+    """Whether it would have been enough to leave a cover hanging open: then nothing lies behind the cover itself."""
+    kept = tuple(a for a in teardown.answers if (a.method, a.criterion, a.part) != (ACCESS, HANGS, cover))
+    said = Answer(method=ACCESS, criterion=HANGS, part=cover, value={"enough": enough}, basis="seen")
+    return Done(label_of("answer-access", teardown, cover), settle(replace(teardown, answers=(*kept, said))))
 
 
 def answer_access(teardown: Teardown, kind: str, about: str, given: dict[str, Any]) -> Done:

@@ -8,17 +8,19 @@ from typing import Any
 from msgspec.structs import replace
 
 from oddbolt.catalog.defaults import ways_of
-from oddbolt.catalog.tables import bond_methods
+from oddbolt.catalog.tables import PartKind, bond_methods, part_kind
 from oddbolt.knowledge.guesses import Guesses, settle
 from oddbolt.model.naming import called
 from oddbolt.model.places import Spot
 from oddbolt.model.refusal import Refusal
-from oddbolt.model.things import Teardown
-from oddbolt.session.verbs.lifting import without_untied
+from oddbolt.model.things import Part, Teardown
+from oddbolt.session.standing import ASSUMED, lifted
+from oddbolt.session.verbs.lifting import free_name, free_role, without_untied
 from oddbolt.session.verbs.marking import makes_safe, way_by
 from oddbolt.session.verbs.parts import make_part
-from oddbolt.session.verbs.plain import Done, change_joint, joint_of, label_of
+from oddbolt.session.verbs.plain import Done, change_joint, free_id, joint_of, label_of
 
+SEVERAL_PLUGS = ("display", "cable", "port")  # parts that often have more than one
 SPANS = {"angle_deg": 90.0, "depth_mm": 500.0, "temp_c": 400.0}  # limits from-to: the most that makes sense
 SINGLES = {"hold_s": 86_400.0, "lift_mm": 500.0}  # limits of one figure
 
@@ -39,6 +41,35 @@ def tie_to_new(teardown: Teardown, joint_id: str, kind_id: str, view_id: str, sp
     _, after, id_ = make_part(teardown, kind_id, view_id, spot)
     label, after, _ = tie(after, joint_id, end, id_)
     return Done(label, after, id_)
+
+
+def whose(teardown: Teardown, joint_id: str, kind_id: str) -> Done:
+    """The part that a plug belongs to, by its kind: the one on record that is meant, else one that is met by this and
+    still on. The second plug of a cable goes to the other board."""
+    joint, kind = joint_of(teardown, joint_id), part_kind(kind_id)
+    part = _owner(teardown, joint_id, kind)
+    after = teardown
+    if not part:
+        part = free_id(teardown, f"{kind.id.replace(' ', '-')}-")
+        made = Part(id=part, kind=kind.kind, name=free_name(teardown, kind.name), hazards=kind.hazards,
+                    role=free_role(teardown, kind), side=joint.side, basis=ASSUMED)
+        after = replace(teardown, parts=(*teardown.parts, made))
+    if part in joint.of:
+        raise Refusal(joint_id, "ties-already", called=called(teardown, part))
+    label, after, _ = tie(after, joint_id, 0, part)
+    return Done(label, after, part)
+
+
+def _owner(teardown: Teardown, joint_id: str, kind: PartKind) -> str:
+    """A part of the kind that is on record, still on, and may have this plug: a device has it once, it often has
+    several, or it has none yet."""
+    still = [part for part in teardown.parts if part.kind == kind.kind and part.id not in lifted(teardown)
+             and part.id != teardown.device.base]
+    if kind.kind == "board":
+        still = [part for part in still if "main" not in part.id]
+    plugged = {joint.of[0] for joint in teardown.joints if joint.kind == "connector" and joint.id != joint_id}
+    fits = [part.id for part in still if kind.unique or kind.id in SEVERAL_PLUGS or part.id not in plugged]
+    return fits[0] if fits else ""
 
 
 def set_type(teardown: Teardown, joint_id: str, type_: str) -> Done:

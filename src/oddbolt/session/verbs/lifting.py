@@ -12,8 +12,10 @@ from typing import Any
 from msgspec.structs import replace
 
 from oddbolt.catalog.defaults import ways_of
-from oddbolt.catalog.tables import PartKind, part_kind
+from oddbolt.catalog.tables import PartKind, covering_kinds, part_kind
+from oddbolt.knowledge.covering import UNKNOWN_MM_PER_PX, places_of
 from oddbolt.knowledge.guesses import settle
+from oddbolt.knowledge.owners import OF_CABLES, Lift, holds
 from oddbolt.model.naming import called
 from oddbolt.model.places import Spot
 from oddbolt.model.refusal import Refusal
@@ -101,7 +103,7 @@ def lift(teardown: Teardown, part_id: str, t: float, hand: str = "") -> Done:
     if part_id not in teardown.part:
         raise Refusal(part_id, "no-such-thing", id=part_id)
     _refuse_gone(teardown, part_id)
-    joints = taken_along(teardown, hand, part_kind(teardown.part[part_id].kind or "part"))
+    joints = taken_along(teardown, hand, _lift_of(teardown, part_kind(teardown.part[part_id].kind or "part"), part_id))
     implied = [j for j in joints if j not in released(teardown)]
     after = _tied_to(teardown, joints, next_part(teardown), part_id)
     after = log_entry(_released_too(after, implied, t), do="remove", thing=part_id, t=t)
@@ -127,7 +129,7 @@ def lift_as(teardown: Teardown, kind_id: str, t: float, *, view_id: str = "", sp
     known = _meant(teardown, kind, hand, view_id, middle(teardown, view_id, waiting(teardown, hand)) or spot)
     if known:
         _refuse_gone(teardown, known)
-    joints = taken_along(teardown, hand, kind)
+    joints = taken_along(teardown, hand, _lift_of(teardown, kind, known, view_id, spot))
     id_ = known or _id_of_next(teardown, joints, kind)
     after = _named(teardown, id_, kind, joints, carrier, view_id)
     if name:
@@ -145,6 +147,17 @@ def _id_of_next(teardown: Teardown, joints: Sequence[str], kind: PartKind) -> st
     own = next_part(teardown)
     stays = any(own in j.of and j.id not in joints for j in teardown.joints) if own else True
     return free_id(teardown, f"{kind.id.replace(' ', '-')}-") if stays else own
+
+
+def _lift_of(teardown: Teardown, kind: PartKind, known: str, view_id: str = "", spot: Spot | None = None) -> Lift:
+    """A lift with its place in mm: where it was pointed at, else where the part is marked."""
+    view = teardown.view.get(view_id)
+    was_swung = any(joint.kind == "swing" and joint.of[0] == known for joint in teardown.joints)
+    if spot is not None and view is not None:
+        scale = view.mm_per_px or UNKNOWN_MM_PER_PX
+        return Lift(kind=kind, spot=(spot[0] * scale, spot[1] * scale), side=view.side, was_swung=was_swung)
+    marked = places_of(teardown).spots(known) if known else ()
+    return Lift(kind=kind, spot=marked[-1] if marked else None, was_swung=was_swung)
 
 
 def swing_open(teardown: Teardown, t: float, *, view_id: str = "", spot: Spot | None = None, hand: str = "") -> Done:
@@ -198,14 +211,48 @@ def _meant(teardown: Teardown, kind: PartKind, hand: str, view_id: str, spot: Sp
     if hand in teardown.part and hand not in gone and hand != teardown.device.base and not is_next(teardown.part[hand]):
         return hand
     still = [p for p in teardown.parts if p.id not in gone and p.id != teardown.device.base and p.kind == kind.kind]
+    hanging = _hanging(teardown, kind, hand, view_id, spot)
+    if hanging:
+        return hanging
     if kind.unique:
         named = [p for p in still if kind.kind == kind.id or p.name == kind.name]
         return named[0].id if named else ""
-    swung = {joint.of[0] for joint in teardown.joints if joint.kind == "swing"} & {p.id for p in still}
-    if len(swung) == 1:
-        return next(iter(swung))
     place = spot or middle(teardown, view_id, waiting(teardown, hand))
+    plugged = _by_its_plug(teardown, [p.id for p in still], view_id, place)
+    if plugged:
+        return plugged
     return _close_by(teardown, {p.id for p in still}, view_id, place)
+
+
+def _hanging(teardown: Teardown, kind: PartKind, hand: str, view_id: str, spot: Spot | None) -> str:
+    """A cover that was swung open and is meant now: it was named a cover for want of a better word, and may be a
+    display, a board, a keyboard. What was undone since it hangs, and surrounds the place, is of another part."""
+    if kind.kind not in covering_kinds().large | {"board"}:
+        return ""
+    gone, present = lifted(teardown), {part.kind for part in teardown.parts}
+    swung = list(dict.fromkeys(joint.of[0] for joint in teardown.joints if joint.kind == "swing"
+                               and joint.of[0] not in gone))
+    fits = [one for one in swung if teardown.part[one].kind == kind.kind or (
+        teardown.part[one].basis == ASSUMED and kind.kind not in present)]
+    if len(fits) != 1:
+        return ""
+    lift = _lift_of(teardown, kind, "", view_id, spot)
+    places = places_of(teardown)
+    others = [j for j in waiting(teardown, hand) if teardown.joint[j].kind not in OF_CABLES and holds(places, j, lift)]
+    return "" if others else fits[0]
+
+
+def _by_its_plug(teardown: Teardown, parts: Sequence[str], view_id: str, spot: Spot | None) -> str:
+    """A part that was named as the owner of a plug and is still on: the one whose plug is nearest."""
+    places, view = places_of(teardown), teardown.view.get(view_id)
+    plugs = [(joint.of[0], places.spots(joint.id)) for joint in teardown.joints
+             if joint.kind == "connector" and joint.of[0] in parts]
+    if spot is None or view is None:
+        return plugs[0][0] if len({part for part, _ in plugs}) == 1 else ""
+    scale = view.mm_per_px or UNKNOWN_MM_PER_PX
+    x, y = spot[0] * scale, spot[1] * scale
+    near = [(min(((x - a) ** 2 + (y - b) ** 2) ** 0.5 for a, b in spots), part) for part, spots in plugs if spots]
+    return min(near)[1] if near else ""
 
 
 def _close_by(teardown: Teardown, parts: set[str], view_id: str, spot: Spot | None) -> str:
@@ -225,6 +272,11 @@ def _named(before: Teardown, id_: str, kind: PartKind, joints: Sequence[str], ca
     view, after, own = before.view.get(view_id), before, next_part(before)
     if id_ in after.part and after.part[id_].side == "any" and view is not None:
         after = change_parts(after, [id_], lambda p: replace(p, side=view.side))
+    if id_ in after.part and not is_next(after.part[id_]) and after.part[id_].kind != kind.kind \
+            and any(joint.kind == "swing" and joint.of[0] == id_ for joint in after.joints):
+        name, role = free_name(after, kind.name, id_), free_role(after, kind)
+        after = change_parts(after, [id_], lambda p: replace(p, kind=kind.kind, name=name, role=role,
+                                                             hazards=kind.hazards))
     if id_ not in after.part or is_next(after.part[id_]):
         record = after.part.get(id_) or Part(id=id_, basis=ASSUMED)
         record = replace(record, kind=kind.kind, name=free_name(after, kind.name), hazards=kind.hazards,

@@ -1,0 +1,107 @@
+"""Whose? Which of the joints that wait for a part belong to the one that has just come off, by where things lie.
+
+Practitioners undo screws of several parts and plugs of several owners in a row, and lift in another order; what was
+undone last says little about whose it was (docs/methods/access.md has the figures). A group goes to the part that it
+surrounds, a plug to the nearest part that has cables; what nobody claims goes on waiting.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from msgspec import Struct
+
+from oddbolt.catalog.tables import PartKind, covering_kinds
+from oddbolt.knowledge.covering import Box, Places, places_of
+from oddbolt.model.places import Spot
+from oddbolt.model.things import Teardown
+
+OF_CABLES = ("connector", "routing")  # held by parts that have cables, not by brackets and the like
+# Shares of the diagonal over all marks, so that they hold for a watch and for a laptop. Common practice, no source.
+AROUND = 0.05  # a part is pointed at no further outside of what holds it
+ABOUT = 0.12  # a bond, a clip or one screw lies no further from the part that it holds
+BULKY_ABOUT = 0.22  # the same of a board or a cell
+LARGE_ABOUT = 0.40  # the same of a cover
+PLUG_ABOUT = 0.22  # a plug from the middle of the part that it belongs to
+LONG_ABOUT = 0.32  # the same of a cable, which has one at each end
+FEW_PLUGS = 2  # so many that are left open belong to a display that comes off
+
+
+class Lift(Struct, frozen=True, kw_only=True):
+    """What comes off: its kind, and where on which side it was pointed at, in mm, where that is known."""
+
+    kind: PartKind
+    spot: Spot | None = None
+    side: str = ""
+    was_swung: bool = False  # a cover that hung open
+
+
+def claimed(teardown: Teardown, waiting: Sequence[str], recent: Sequence[str], lift: Lift) -> list[str]:
+    """Of the joints that wait, in order of release, those that the part takes along; `recent` were released since the
+    last lift, and are all of them where nothing is known of places."""
+    places = places_of(teardown)
+    fixings = [j for j in waiting if teardown.joint[j].kind not in OF_CABLES]
+    found = set(_fixings(places, fixings, [j for j in fixings if j in recent], lift))
+    if lift.kind.plugs:
+        found.update(_plugs(places, [j for j in waiting if teardown.joint[j].kind in OF_CABLES], recent, lift))
+    return [joint for joint in waiting if joint in found]
+
+
+def _fixings(places: Places, waiting: Sequence[str], recent: Sequence[str], lift: Lift) -> list[str]:
+    if lift.was_swung:
+        return []  # its own were undone before it swung
+    if lift.spot is None:
+        return list(recent)
+    # A cover that is held round its edge is not held by a bond in its middle as well: that is what lies beneath.
+    edged = any(len(places.spots(joint, lift.side)) > 1 and holds(places, joint, lift) for joint in waiting)
+    return [joint for joint in waiting if holds(places, joint, lift, wide=not edged)
+            or joint in recent and not places.spots(joint)]
+
+
+def holds(places: Places, joint: str, lift: Lift, *, wide: bool = True) -> bool:
+    """Whether what is undone there may have held what was lifted here; without `wide` a single place counts only where
+    it is near."""
+    spots = places.spots(joint, lift.side)
+    if not spots or lift.spot is None:
+        return False
+    size, kinds = places.diagonal(lift.side), covering_kinds()
+    if len(spots) > 1 and _within(lift.spot, _around(spots, AROUND * size)):
+        return True
+    if not wide and len(spots) == 1:
+        about = ABOUT
+    else:
+        about = LARGE_ABOUT if lift.kind.kind in kinds.large else \
+            BULKY_ABOUT if lift.kind.kind in kinds.bulky else ABOUT
+    return _distance(lift.spot, spots) <= about * size
+
+
+def _plugs(places: Places, waiting: Sequence[str], recent: Sequence[str], lift: Lift) -> list[str]:
+    if lift.was_swung:
+        return [joint for joint in waiting if joint in recent][-1:]
+    just = [joint for joint in waiting if joint in recent]
+    if len(just) == 1:  # unplugged and lifted: whoever works part by part
+        return just
+    if lift.kind.kind in covering_kinds().large:
+        return just if len(just) == FEW_PLUGS else list(waiting) if len(waiting) <= FEW_PLUGS else []
+    if lift.spot is None:
+        return just[:1]
+    size = places.diagonal(lift.side)
+    near = sorted((_distance(lift.spot, spots), joint) for joint in waiting
+                  if (spots := places.spots(joint, lift.side)))
+    if lift.kind.kind == "battery" and waiting:  # its plug is the first of its layer: power off before all else
+        return list(waiting[:1])
+    long = lift.kind.kind in ("cable", "antenna")  # one plug at each end
+    return [joint for distance, joint in near if distance <= (LONG_ABOUT if long else PLUG_ABOUT) * size][:1 + long]
+
+
+def _around(spots: Sequence[Spot], margin: float) -> Box:
+    xs, ys = [x for x, _ in spots], [y for _, y in spots]
+    return min(xs) - margin, min(ys) - margin, max(xs) + margin, max(ys) + margin
+
+
+def _within(spot: Spot, box: Box) -> bool:
+    return box[0] <= spot[0] <= box[2] and box[1] <= spot[1] <= box[3]
+
+
+def _distance(spot: Spot, spots: Sequence[Spot]) -> float:
+    return min(((spot[0] - x) ** 2 + (spot[1] - y) ** 2) ** 0.5 for x, y in spots)

@@ -1,0 +1,45 @@
+"""What is offered after an act: the few likely answers to what the record cannot know, each one key away.
+
+Nothing of it is obligatory: whoever goes on without an answer has answered too.
+"""
+
+from __future__ import annotations
+
+from msgspec import Struct
+
+from oddbolt.model.things import Teardown
+from oddbolt.session.standing import is_next, lifted
+
+WHOSE, HANGING = "whose", "hanging"  # which part a plug belongs to; whether a cover had to come off at all
+MOST = 4  # answers at a time: one for each of the keys F2 to F5
+USUAL_OWNERS = ("battery", "display", "camera", "port")  # of plugs, the likeliest first: common practice, no source
+ENOUGH, NEEDED = "enough", "needed"
+
+
+class Offer(Struct, frozen=True, kw_only=True):
+    """One answer that may be given. `choice` is a kind of part, a part on record, or yes and no by their codes."""
+
+    code: str
+    about: str
+    choice: str
+
+
+def after_release(teardown: Teardown, joint_id: str) -> tuple[Offer, ...]:
+    """Whose plug? Asked where nobody has said."""
+    joint = teardown.joint.get(joint_id)
+    if joint is None or joint.kind != "connector" or not is_next(teardown.part[joint.of[0]]):
+        return ()
+    gone = lifted(teardown)
+    plugged = {teardown.part[one.of[0]].kind for one in teardown.joints
+               if one.kind == "connector" and one.of[0] in teardown.part and one.of[0] not in gone}
+    off = {teardown.part[id_].kind for id_ in gone if id_ in teardown.part}
+    # The plug of the cell is the first of its layer; what has its plug already, or is off, is asked about last.
+    kinds = sorted(USUAL_OWNERS, key=lambda kind: kind == "battery" and kind in plugged | off)
+    return tuple(Offer(code=WHOSE, about=joint_id, choice=kind) for kind in kinds[:MOST])
+
+
+def after_lift(teardown: Teardown, part_id: str) -> tuple[Offer, ...]:
+    """Whether a cover that hung open had to come off for what follows."""
+    if not any(joint.kind == "swing" and joint.of[0] == part_id for joint in teardown.joints):
+        return ()
+    return tuple(Offer(code=HANGING, about=part_id, choice=choice) for choice in (ENOUGH, NEEDED))
