@@ -36,6 +36,7 @@ from oddbolt.session.verbs.photos import add_view
 from scripts.study.truth import BASE, Hidden, Spot, Thing, apply_all
 
 MM_PER_PX = 0.1
+FIRST_NAMED = 0.9
 ANSWERS = 0.85  # how often what is offered is answered
 FORGETS = {"film": 0.20, "slide": 0.10, "screw": 0.05, "routing": 0.40, "clip": 0.20}
 OPENS = ("cover", "display", "keyboard")
@@ -103,6 +104,7 @@ class Analyst:
         self.acts = self.operations = 0
         self.hidden_of: dict[str, str] = {"main-board": "main-board"}
         self.forgotten: set[str] = set()
+        self._named: set[tuple[str, str]] = set()
         self._letters: dict[str, str] = {}  # true letter -> that of the record
         self._last: Spot = hidden.things["tray"].middle if "tray" in hidden.things else (0.0, 0.0)
         self._worked_on = self._run = ""
@@ -244,7 +246,7 @@ class Analyst:
     def _mark_kind(self, thing: Thing) -> tuple[str, str]:
         """The key of its kind, and the type it should have; seldom the wrong one."""
         if thing.kind == "adhesive":
-            return ("tab", "pull") if thing.method == "pull" else ("glue", thing.method)
+            return ("tab" if thing.method in mark_kinds()["tab"].types else "glue"), thing.method
         if thing.kind == "connector":
             kind = MARKED_AS[thing.type]
             if self.rng.random() < 0.03:
@@ -326,9 +328,11 @@ class Analyst:
         return self._letters[thing.letter]
 
     def _say_tool(self, thing: Thing, joint: str) -> None:
-        """A tool that differs from what is written is named now and then."""
+        """A tool is named for the first of its kind, and thereafter now and then where it differs."""
         written = ways_of(self.session.teardown, self.session.teardown.joint[joint])[0].acts[-1].tool
-        if written != thing.acts[-1][0] and self.rng.random() < self.habits.names_tools:
+        first = (thing.kind, thing.type) not in self._named
+        self._named.add((thing.kind, thing.type))
+        if written != thing.acts[-1][0] and self.rng.random() < (FIRST_NAMED if first else self.habits.names_tools):
             self.acts += 2
             self.recorder.choose(joint)
             self.recorder.set_tool(0, thing.acts[-1][0])

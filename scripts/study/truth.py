@@ -28,11 +28,11 @@ USUAL = {"clip": ("pick", "spudger", "card", HAND), "connector": PLUG_TOOLS, "fi
 # How a bond is parted: the acts with their tools and waits, and the method of the catalogue that comes nearest.
 BONDS = {
     "heat and pick": ("heat", (("heat-mat", 240), ("pick", 0))),
-    "heat, cup and pick": ("heat", (("heat-gun", 120), ("suction-cup", 0), ("pick", 0))),
-    "cup and pick": ("pry", (("suction-cup", 0), ("pick", 0))),
+    "heat, cup and pick": ("heat-cup", (("heat-gun", 120), ("suction-cup", 0), ("pick", 0))),
+    "cup and pick": ("cup", (("suction-cup", 0), ("pick", 0))),
     "solvent and card": ("solvent", (("dropper", 120), ("card", 0))),
     "pull tab": ("pull", (("tweezers", 0), (HAND, 0))),
-    "tear and pull": ("pull", ((HAND, 0),)),
+    "tear and pull": ("tear", ((HAND, 0),)),
     "pry": ("pry", (("card", 0),)),
     "pry with a pick": ("pry", (("pick", 0),)),
 }
@@ -169,8 +169,8 @@ class Hidden:
         """A film, tape or label over one thing; peeled, it is gone."""
         thing = self.things[over]
         x, y = thing.middle
-        tied = thing.of[0] if thing.of else over
-        id_ = self._joint(f"film-{over}", "film", (tied, on), [(x, y)], thing.z + 1, behind,
+        tied, below = thing.of[:2] if thing.of else (over, on)
+        id_ = self._joint(f"film-{over}", "film", (tied, below), [(x, y)], thing.z + 1, behind,
                           acts=((self.tool("film"), 0),))
         if self.chance(0.9):
             thing.clauses.append((id_,))
@@ -240,7 +240,7 @@ class Hidden:
         parts: list[dict[str, object]] = [{"id": BASE, "kind": "frame"}]
         joints: list[dict[str, object]] = []
         for thing in there:
-            behind = behind_of(thing.clauses, known)
+            behind = behind_of(thing.clauses, known | {BASE})
             if thing.is_part:
                 tool = thing.acts[0][0]
                 parts.append({"id": thing.id, "kind": thing.kind, "name": thing.id, "active_s": 3, "behind": behind,

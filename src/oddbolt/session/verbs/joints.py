@@ -15,7 +15,7 @@ from oddbolt.model.places import Spot
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Part, Teardown
 from oddbolt.session.standing import ASSUMED, lifted
-from oddbolt.session.verbs.lifting import free_name, free_role, without_untied
+from oddbolt.session.verbs.lifting import free_name, free_role, hanging_as, turned_out, without_untied
 from oddbolt.session.verbs.marking import makes_safe, way_by
 from oddbolt.session.verbs.parts import make_part
 from oddbolt.session.verbs.plain import Done, change_joint, free_id, joint_of, label_of
@@ -48,7 +48,7 @@ def whose(teardown: Teardown, joint_id: str, kind_id: str) -> Done:
     still on. The second plug of a cable goes to the other board."""
     joint, kind = joint_of(teardown, joint_id), part_kind(kind_id)
     part = _owner(teardown, joint_id, kind)
-    after = teardown
+    after = turned_out(teardown, part, kind) if part else teardown
     if not part:
         part = free_id(teardown, f"{kind.id.replace(' ', '-')}-")
         made = Part(id=part, kind=kind.kind, name=free_name(teardown, kind.name), hazards=kind.hazards,
@@ -63,6 +63,8 @@ def whose(teardown: Teardown, joint_id: str, kind_id: str) -> Done:
 def _owner(teardown: Teardown, joint_id: str, kind: PartKind) -> str:
     """A part of the kind that is on record, still on, and may have this plug: a device has it once, it often has
     several, or it has none yet."""
+    if hanging := hanging_as(teardown, kind):
+        return hanging
     still = [part for part in teardown.parts if part.kind == kind.kind and part.id not in lifted(teardown)
              and part.id != teardown.device.base]
     if kind.kind == "board":

@@ -225,8 +225,20 @@ def _meant(teardown: Teardown, kind: PartKind, hand: str, view_id: str, spot: Sp
 
 
 def _hanging(teardown: Teardown, kind: PartKind, hand: str, view_id: str, spot: Spot | None) -> str:
-    """A cover that was swung open and is meant now: it was named a cover for want of a better word, and may be a
-    display, a board, a keyboard. What was undone since it hangs, and surrounds the place, is of another part."""
+    """A cover that was swung open and is meant now. What was undone since it hangs, and surrounds the place, is of
+    another part."""
+    found = hanging_as(teardown, kind)
+    if not found:
+        return ""
+    lift = _lift_of(teardown, kind, "", view_id, spot)
+    places = places_of(teardown)
+    others = [j for j in waiting(teardown, hand) if teardown.joint[j].kind not in OF_CABLES and holds(places, j, lift)]
+    return "" if others else found
+
+
+def hanging_as(teardown: Teardown, kind: PartKind) -> str:
+    """The only cover that hangs open and may be of this kind: it was named a cover for want of a better word, and may
+    be a display, a board, a keyboard."""
     if kind.kind not in covering_kinds().large | {"board"}:
         return ""
     gone, present = lifted(teardown), {part.kind for part in teardown.parts}
@@ -234,12 +246,16 @@ def _hanging(teardown: Teardown, kind: PartKind, hand: str, view_id: str, spot: 
                                and joint.of[0] not in gone))
     fits = [one for one in swung if teardown.part[one].kind == kind.kind or (
         teardown.part[one].basis == ASSUMED and kind.kind not in present)]
-    if len(fits) != 1:
-        return ""
-    lift = _lift_of(teardown, kind, "", view_id, spot)
-    places = places_of(teardown)
-    others = [j for j in waiting(teardown, hand) if teardown.joint[j].kind not in OF_CABLES and holds(places, j, lift)]
-    return "" if others else fits[0]
+    return fits[0] if len(fits) == 1 else ""
+
+
+def turned_out(before: Teardown, part_id: str, kind: PartKind) -> Teardown:
+    """A cover that hangs is of this kind: it gets its name, its role and its hazards."""
+    if before.part[part_id].kind == kind.kind:
+        return before
+    name, role = free_name(before, kind.name, part_id), free_role(before, kind)
+    return change_parts(before, [part_id], lambda p: replace(p, kind=kind.kind, name=name, role=role,
+                                                             hazards=kind.hazards))
 
 
 def _by_its_plug(teardown: Teardown, parts: Sequence[str], view_id: str, spot: Spot | None) -> str:
@@ -272,11 +288,8 @@ def _named(before: Teardown, id_: str, kind: PartKind, joints: Sequence[str], ca
     view, after, own = before.view.get(view_id), before, next_part(before)
     if id_ in after.part and after.part[id_].side == "any" and view is not None:
         after = change_parts(after, [id_], lambda p: replace(p, side=view.side))
-    if id_ in after.part and not is_next(after.part[id_]) and after.part[id_].kind != kind.kind \
-            and any(joint.kind == "swing" and joint.of[0] == id_ for joint in after.joints):
-        name, role = free_name(after, kind.name, id_), free_role(after, kind)
-        after = change_parts(after, [id_], lambda p: replace(p, kind=kind.kind, name=name, role=role,
-                                                             hazards=kind.hazards))
+    if any(joint.kind == "swing" and joint.of[0] == id_ for joint in after.joints):
+        after = turned_out(after, id_, kind)
     if id_ not in after.part or is_next(after.part[id_]):
         record = after.part.get(id_) or Part(id=id_, basis=ASSUMED)
         record = replace(record, kind=kind.kind, name=free_name(after, kind.name), hazards=kind.hazards,
