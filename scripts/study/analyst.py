@@ -39,6 +39,9 @@ MM_PER_PX = 0.1
 FIRST_NAMED = 0.9
 ANSWERS = 0.85  # how often what is offered is answered
 FORGETS = {"film": 0.20, "slide": 0.10, "screw": 0.05, "routing": 0.40, "clip": 0.20}
+HIDERS = ("cover", "display", "keyboard", "bracket", "shield", "board", "battery", "speaker", "foam",
+          "heat spreader", "button")
+DRAWN_OFF = 0.07  # of its size: precision and recall of the area are about 0.9
 OPENS = ("cover", "display", "keyboard")
 MARKED_AS = {"board-to-board": "board-to-board", "zif": "zif", "coaxial": "coaxial", "wire-to-board": "plug"}
 BY_KEY = {"clip": "clip", "film": "film", "routing": "routing", "press-fit": "press-fit", "slide": "slide",
@@ -88,9 +91,10 @@ class Recorded(Struct, kw_only=True):
 
 
 class Analyst:
-    def __init__(self, hidden: Hidden, seed: int, *, answers: bool = True) -> None:
-        """`answers`: whether what is offered after an act is answered at all."""
-        self.answers = answers
+    def __init__(self, hidden: Hidden, seed: int, *, answers: bool = True, footprints: bool = True) -> None:
+        """`answers`: whether what is offered after an act is answered at all; `footprints`: whether what a part had
+        covered is drawn."""
+        self.answers, self.footprints = answers, footprints
         self.hidden, self.rng = hidden, random.Random(f"analyst {seed}")
         self.habits = Habits.drawn(self.rng, hidden.size)
         self.structure = Structure(hidden.truth())
@@ -109,7 +113,7 @@ class Analyst:
         self._last: Spot = hidden.things["tray"].middle if "tray" in hidden.things else (0.0, 0.0)
         self._worked_on = self._run = ""
         self._done_in_run = 0
-        self._side = "back"
+        self._side = hidden.face
         self._left_alone = self._told_only()
 
     # -- the work
@@ -363,6 +367,21 @@ class Analyst:
             self.press(Gesture.ANSWER_2 if self._is_behind(thing) else Gesture.ANSWER_1)
         if thing.kind in OPENS and self.rng.random() < self.habits.photographs:
             self._photo()
+        self._footprint(thing)
+
+    def _footprint(self, thing: Thing) -> None:
+        """What it had covered, drawn as badly as people draw: every edge a little off, one in ten not at all."""
+        if not self.footprints or thing.kind not in HIDERS or thing.rect is None or self.rng.random() < 0.1:
+            return
+        left, top, right, bottom = thing.rect
+        width, height = right - left, bottom - top
+        off = [self.rng.uniform(-DRAWN_OFF, DRAWN_OFF) for _ in range(4)]
+        left, right = left + off[0] * width, right + off[1] * width
+        top, bottom = top + off[2] * height, bottom + off[3] * height
+        corners = [tuple((place + 300) / MM_PER_PX for place in corner)
+                   for corner in ((left, top), (right, top), (right, bottom), (left, bottom))]
+        if self.press(Gesture.FOOTPRINT):
+            self.press(Gesture.DRAW_ROUND, corners=corners, places=())
 
     def _is_behind(self, cover: Thing) -> bool:
         """Whether anything that is still to come lies behind the cover that hung."""

@@ -286,6 +286,7 @@ def plates(h: Hidden, made: Inside, opener: Sequence[str]) -> None:
 
 
 def screen_first(h: Hidden, *, twice: bool = False) -> None:
+    h.face = "front"
     tray(h)
     screen = h.part("screen", "display", rect_at(0, 0, W, H), 10, roles=("display",))
     h.screws(screen, 2, spots=[(30, H), (42, H)])

@@ -75,6 +75,7 @@ class Hidden:
     def __init__(self, rng: random.Random, archetype: int, size: Spot) -> None:
         self.rng, self.archetype, self.size = rng, archetype, size
         self.things: dict[str, Thing] = {}
+        self.face = "back"  # from which side it is opened
         self.drives = rng.sample(DRIVES, rng.choice((1, 2, 2, 3, 4)))
         self.letters: dict[str, tuple[str, str]] = {}
         self.differing = rng.uniform(0.15, 0.30)  # of joints of a kind that are undone with another tool
@@ -91,18 +92,18 @@ class Hidden:
         return stem if stem not in self.things else f"{stem}{next(self._numbers)}"
 
     def part(self, stem: str, kind: str, rect: Rect, z: int, *, behind: Sequence[str] = (), on: str = BASE,
-             roles: Sequence[str] = (), side: str = "back") -> str:
+             roles: Sequence[str] = (), side: str = "") -> str:
         id_ = self.name(stem)
         small = kind in ("bracket", "cable", "antenna", "gasket", "foam", "shield")
         tool = "tweezers" if small and self.chance(self.tweezed) else HAND
         self.things[id_] = Thing(id=id_, kind=kind, z=z, rect=rect, clauses=[(one,) for one in behind], on=on,
-                                 roles=tuple(roles), side=side, acts=((tool, 0),))
+                                 roles=tuple(roles), side=side or self.face, acts=((tool, 0),))
         return id_
 
     def _joint(self, stem: str, kind: str, of: Sequence[str], spots: Sequence[Spot], z: int, behind: Sequence[str],
                **more: object) -> str:
         id_ = self.name(stem)
-        side = self.things[of[0]].side if of[0] in self.things else "back"
+        side = self.things[of[0]].side if of[0] in self.things else self.face
         self.things[id_] = Thing(id=id_, kind=kind, z=z, spots=list(spots), of=tuple(of), side=side,
                                  clauses=[(one,) for one in behind], **more)
         return id_

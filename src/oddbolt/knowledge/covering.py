@@ -15,6 +15,8 @@ MARGIN_MM = 2.0  # a bracket reaches a little beyond its screws
 NEAR_MM = 5.0  # a label covers no more than this
 UNKNOWN_MM_PER_PX = 0.1  # where a view has no scale: a tablet filling a photograph
 
+IN, OUT, RIM_OF_IT, NOTHING = "in", "out", "rim", "nothing"  # how a thing lies to what was covered
+RIM = 0.02  # of the diagonal: so close to the edge of what was drawn nothing is said
 LEAST_MM = 60.0  # across a device, before its marks say more
 
 KEPT = 500  # things whose answers are kept; an act asks about the same ones again
@@ -42,6 +44,12 @@ class Places:
         """`before`: the places of an earlier snapshot; those on photographs that are the same are taken from it."""
         self._of: dict[str, list[_Placed]] = {}
         self._diagonals: dict[str, float] = {}
+        self._footprints: dict[str, list[tuple[str, tuple[Spot, ...]]]] = {}
+        for view in teardown.views:
+            scale = view.mm_per_px or UNKNOWN_MM_PER_PX
+            for footprint in view.footprints:
+                self._footprints.setdefault(footprint.of, []).append(
+                    (view.side, tuple((x * scale, y * scale) for x, y in footprint.outline)))
         self._told: dict[str, Told] = {}  # of the things asked about last
         self._held_at_edge = _held_at_edge(teardown)
         known = {id(view): placed for view, placed in before._by_view} if before is not None else {}
@@ -78,6 +86,21 @@ class Places:
         for hider in dict.fromkeys((*self._of, *self._held_at_edge)):
             for side, box in self._area(hider):
                 found.setdefault(side, []).append((hider, box))
+        return found
+
+    def under(self, hider: str, thing: str) -> str | None:
+        """How a thing lies to what the hider had covered, as it was drawn: `IN`, `OUT`, at the rim, or `NOTHING` where
+        it covered nothing; None where nothing was drawn, or not on a side that shows the thing."""
+        found = None
+        for side, outline in self._footprints.get(hider, ()):
+            if not outline:
+                return NOTHING
+            spots = self.spots(thing, side)
+            if not spots:
+                continue
+            rim = RIM * self.diagonal(side)
+            told = [_lies(spot, outline, rim) for spot in spots]
+            found = IN if IN in told else RIM_OF_IT if RIM_OF_IT in told else OUT
         return found
 
     def spots(self, thing: str, side: str = "") -> tuple[Spot, ...]:
@@ -140,6 +163,19 @@ def _still(teardown: Teardown, places: Places, was: Teardown) -> Places:
 def places_of(teardown: Teardown) -> Places:
     """The places of a snapshot."""
     return Places(teardown)
+
+
+def _lies(spot: Spot, outline: tuple[Spot, ...], rim: float) -> str:
+    """Within, without, or at the edge of an outline."""
+    x, y = spot
+    inside, nearest = False, float("inf")
+    for (x1, y1), (x2, y2) in zip(outline, (*outline[1:], outline[0])):
+        if (y1 > y) != (y2 > y) and x < (x2 - x1) * (y - y1) / (y2 - y1) + x1:
+            inside = not inside
+        length2 = (x2 - x1) ** 2 + (y2 - y1) ** 2
+        along = min(1.0, max(0.0, ((x - x1) * (x2 - x1) + (y - y1) * (y2 - y1)) / length2)) if length2 else 0.0
+        nearest = min(nearest, ((x1 + along * (x2 - x1) - x) ** 2 + (y1 + along * (y2 - y1) - y) ** 2) ** 0.5)
+    return RIM_OF_IT if nearest < rim else IN if inside else OUT
 
 
 def _box(spots: tuple[Spot, ...], margin: float) -> Box:

@@ -265,6 +265,7 @@ class AllEvidence:
         cannot = self._cannot_hide(thing, parts)
         cannot.update(x for x, does in answers.items() if does is False)
         possible = [x for x in cleared if x not in cannot]
+        possible += [x for x in self._own_screws(thing) if x not in cannot]
         if thing in self._back:
             possible = [x for x in possible if not self._went_back_before(x, thing)]
         if self._sits_on_lifted(parts, cleared) and answers.get(self.structure.base) is not False:
@@ -276,6 +277,21 @@ class AllEvidence:
             hides |= {late[0]}
         return Evidence(thing=thing, entry=entry, candidates=tuple(dict.fromkeys([*possible, *sorted(hides)])),
                         late=() if hides & set(late) else late, told=told, hides=hides, seen_past=seen)
+
+    def _own_screws(self, thing: str) -> list[str]:
+        """Screws of the same part that were undone before its clips or its bond: those may wait for them."""
+        release = self.structure.releases.get(thing)
+        if release is None or release.joint.kind not in ("clip", "adhesive"):
+            return []
+        part = release.joint.of[0]
+        screws = {joint.id for joint in self.teardown.joints if joint.kind == "screw" and joint.of[0] == part}
+        found: list[str] = []
+        for entry in readings(self.teardown):
+            if entry.thing == thing and entry.do == "release":
+                return found
+            if entry.thing in screws and entry.do == "release" and entry.outcome in OUTCOMES_THAT_RELEASE:
+                found.append(entry.thing)
+        return []
 
     def _is_on_record(self, thing: str) -> bool:
         structure = self.structure

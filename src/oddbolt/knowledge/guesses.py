@@ -14,16 +14,21 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from oddbolt.catalog.tables import covering_kinds
-from oddbolt.knowledge.covering import places_of
+from oddbolt.knowledge.covering import IN, NOTHING, OUT, RIM_OF_IT, places_of
 from oddbolt.knowledge.evidence import AllEvidence, Evidence
 from oddbolt.model.snapshot import succeed
 from oddbolt.model.things import Joint, Part, Teardown
+from oddbolt.rules.replay import readings
 from oddbolt.rules.structure import Structure, structure_of
 
 ASSUMED, SEEN = "assumed", "seen"
 LIKELY = 0.5
 # Odds that something cleared before hides a thing, where nothing else speaks for it: common practice, no source.
 FLAT, OTHER = ("", 0.10), ("", 0.03)
+# Where what a hider had covered was drawn: the odds before, by whether a rule speaks for it, and what the place tells
+# (likelihood ratios). Tuned on the archetypes that were not held out (docs/methods/access.md).
+BY_RULE, BY_NO_RULE = 0.7, 0.2
+DRAWN = {IN: 9.0, RIM_OF_IT: 1.0, OUT: 0.12, NOTHING: 0.06}
 Reasons = dict[str, tuple[str, float]]  # hider -> why, and how likely
 
 
@@ -123,11 +128,13 @@ class Guesses:
         among = found.keys() if weak else frozenset(open_)
         if self.structure.base in open_:
             found[self.structure.base] = ("underside", 0.7)
-        opener = next((x for x in reversed(open_) if x in self._openers and not self._on_other_side(x, thing)), "")
+        opener = next((x for x in reversed(open_) if x in self._openers and not self._on_other_side(x, thing)
+                       and not self._lies_beside(x, evidence.thing, open_)), "")
         if opener and self.structure.base not in open_:
             found[opener] = ("opened-layer", 0.85)
         self._small_covers(evidence, open_, thing, found)
         self._by_place(evidence, among, thing, found)
+        self._by_footprint(evidence, open_, found)
         for x in evidence.seen_past:
             # No photograph shows what a cover hides: a mark on one from before it opened is there for want of a newer.
             if x in found and found[x][0] not in ("under-film", "underside") and x not in self._openers:
@@ -138,6 +145,13 @@ class Guesses:
             for x in late:
                 found[x] = (found[x][0] or "not-in-reach", found[x][1] / whole)
         return found
+
+    def _lies_beside(self, cover: str, thing: str, open_: tuple[str, ...]) -> bool:
+        """Whether a cover within the device spans another place: what lies beside it was there when the outer one was
+        off."""
+        if self.places.told_of(thing).covers.get(cover) is not False or self.places.under(cover, thing) is not None:
+            return False
+        return any(x in self._openers for x in open_[:open_.index(cover)])
 
     def opens(self, hider: str) -> bool:
         """Whether clearing it opened a layer: a large cover, or the swing of one."""
@@ -154,6 +168,12 @@ class Guesses:
     @cached_property
     def _films(self) -> frozenset[str]:
         return frozenset(joint.id for joint in self.teardown.joints if joint.kind == "film")
+
+    @cached_property
+    def _done_after(self) -> dict[str, str]:
+        """Film -> what was undone or lifted next."""
+        done = [entry.thing for entry in readings(self.teardown) if entry.do in ("release", "remove") and entry.thing]
+        return {one: other for one, other in zip(done, done[1:]) if one in self._films}
 
     @cached_property
     def _judged_by_place(self) -> frozenset[str]:
@@ -179,6 +199,8 @@ class Guesses:
     def _small_covers(self, evidence: Evidence, open_: tuple[str, ...], thing: Part | Joint | None,
                       found: Reasons) -> None:
         """A connector lies behind the small cover just lifted; a cable run behind the last bulky thing."""
+        if isinstance(thing, Joint) and thing.kind in ("clip", "adhesive"):
+            found.update((x, ("own-screws", 0.7)) for x in open_ if self._kind(x) == "screw")
         if isinstance(thing, Joint) and evidence.candidates:
             last = evidence.candidates[-1]
             if thing.kind == "connector":
@@ -212,12 +234,23 @@ class Guesses:
     def _plate_kinds(self) -> frozenset[str]:
         return self.kinds.small - {"film"}
 
+    def _by_footprint(self, evidence: Evidence, open_: tuple[str, ...], found: Reasons) -> None:
+        """What was drawn as covered is weighed with the rules, not put in their place: log-odds for each pair."""
+        for x in open_:
+            told = self.places.under(x, evidence.thing)
+            if told is None or (told == IN and x in evidence.seen_past):
+                continue
+            code, odds = found.get(x) or self._weak(x)
+            prior = BY_RULE if odds >= LIKELY else BY_NO_RULE
+            weighed = prior / (1 - prior) * DRAWN[told]
+            found[x] = ("footprint" if told == IN else code, weighed / (1 + weighed))
+
     def _by_place(self, evidence: Evidence, among: Set[str], thing: Part | Joint | None, found: Reasons) -> None:
         if thing is None:
             return
         for x in self._films & among:
             # A film is peeled only for access: what is undone next, before a lift, or lies by it, was under it.
-            under = evidence.candidates[-1:] == (x,) or self.places.near(x, thing.id)
+            under = self._done_after.get(x) == thing.id or self.places.near(x, thing.id)
             found[x] = ("under-film", 0.8) if under else ("", 0.01)
         judged_by_place = self._judged_by_place
         told = self.places.told_of(thing.id)

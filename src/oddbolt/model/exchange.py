@@ -274,6 +274,8 @@ def _check_records(teardown: Teardown, checked: _Checked) -> None:
             _resolve(view.portrait, teardown.part, f"$.views[{n}].portrait", "part")
         for m, mark in enumerate(view.marks):
             _resolve_thing(teardown, mark.thing, f"$.views[{n}].marks[{m}].thing")
+        for m, footprint in enumerate(view.footprints):
+            _resolve_thing(teardown, footprint.of, f"$.views[{n}].footprints[{m}].of")
     for n, refit in checked.left("refit"):
         path = f"$.refit[{n}]"
         if refit.thing is not None:

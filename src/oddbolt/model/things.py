@@ -277,6 +277,16 @@ class Plane(Record):
                                                                 "than four")
 
 
+class Footprint(Record):
+    """What a part that was lifted, or a cover that swung, had covered."""
+
+    noun: ClassVar[str] = "footprint"
+    of: str = key(TEXT)
+    at_entry: str | None = key(OrNull(TEXT), None, doc="the lift or swing that uncovered it")
+    outline: tuple[tuple[float, float], ...] = key(ListOf(POINT), (), doc="pixels; empty: it hid nothing")
+    basis: str = key(BASIS, "seen")
+
+
 class View(Record):
     noun: ClassVar[str] = "view"
     id: str = key(ID)
@@ -288,6 +298,7 @@ class View(Record):
     tally: int | None = key(OrNull(INDEX), None, doc="screws counted by the analyst on this view")
     marks: tuple[Mark, ...] = key(ListOf(RecordOf(Mark)), ())
     portrait: str | None = key(OrNull(TEXT), None, doc="the part that it shows by itself; then it is no state")
+    footprints: tuple[Footprint, ...] = key(ListOf(RecordOf(Footprint)), ())
 
 
 class Refit(Record):

@@ -5,7 +5,8 @@ The rules in words:
 1. A plain click does what the base mode says. Nothing armed: it chooses. A letter armed: it marks screws. Another kind
    armed: it marks that kind; kinds that cover an area may be drawn round, kinds that are counted may be drawn in a row.
 2. Over the base mode others may be on, and take the gestures that are theirs: measuring takes clicks; proposals are
-   taken, refused or left; the reach takes what is drawn round next; an open question takes marks it asks about.
+   taken, refused or left; the reach, and what a part had covered, take what is drawn round next; an open question takes
+   marks it asks about.
 3. Two modes are closed: while a group is numbered, and while the kind of a part is asked for, every other gesture is
    refused, said, and changes nothing. They end by being finished or by Escape.
 4. Escape leaves the innermost mode. Whoever walks to another photograph (next, previous, a click on the strip) has put
@@ -25,6 +26,7 @@ class Mode(Enum):
     MEASURING = "measuring"
     PROPOSING = "proposing"
     REACHING = "reaching"
+    COVERING = "covering"
     ANSWERING = "answering"
     MARKING_SCREWS = "marking-screws"
     MARKING_CLIPS = "marking-clips"
@@ -79,6 +81,8 @@ class Gesture(Enum):
     ANSWER_3 = "answer-3"
     ANSWER_4 = "answer-4"
     WHOSE = "whose"
+    FOOTPRINT = "footprint"
+    COVERED_NOTHING = "covered-nothing"
     # the menu
     ORDER_UNDOING = "order-undoing"
     ORDER_TIGHTENING = "order-tightening"
@@ -112,6 +116,9 @@ class Act(Enum):
     NAME_UNNAMED = "name-unnamed"
     LEAVE_UNNAMED = "leave-unnamed"
     REACH_ROUND = "reach-round"
+    ARM_FOOTPRINT = "arm-footprint"
+    FOOTPRINT_ROUND = "footprint-round"
+    COVERED_NOTHING = "covered-nothing"
     ANSWER_MARK = "answer-mark"
     DROP_END = "drop-end"
     MOVE_MARK = "move-mark"
@@ -171,6 +178,7 @@ EVERYWHERE = {
     G.NEXT: A.NEXT, G.PREVIOUS: A.PREVIOUS, G.SHOW: A.SHOW, G.CAMERA: A.CAMERA, G.TURN_OVER: A.TURN_OVER,
     G.COMPARE: A.COMPARE, G.LINE: A.GO_TO_LINE, G.TYPED: A.TYPED, G.DELETE: A.DELETE_MARK, G.ESCAPE: A.STOP_MARKING,
     G.ANSWER_1: A.ANSWER_1, G.ANSWER_2: A.ANSWER_2, G.ANSWER_3: A.ANSWER_3, G.ANSWER_4: A.ANSWER_4, G.WHOSE: A.WHOSE,
+    G.FOOTPRINT: A.ARM_FOOTPRINT, G.COVERED_NOTHING: A.COVERED_NOTHING,
     G.ORDER_UNDOING: A.ORDER_UNDOING, G.ORDER_TIGHTENING: A.ORDER_TIGHTENING, G.SPLIT: A.SPLIT, G.JOIN: A.JOIN,
     G.MOVE: A.MOVE_MARKS, G.CARRY: A.CARRY_MARKS, G.OTHER_SIDE: A.OTHER_SIDE, G.LIMITS: A.LIMITS,
 }
@@ -181,6 +189,7 @@ OWN = {
                   G.DRAW_ROUND: A.SELECT_ROUND, G.STOPWATCH: A.STOPWATCH, G.COMPARE: A.COMPARE},
     Mode.MEASURING: {G.CLICK_BESIDE: A.MEASURE_POINT, G.CLICK_MARK: A.MEASURE_POINT, G.ESCAPE: A.LEAVE_MEASURING},
     Mode.PROPOSING: {G.CLICK_PROPOSAL: A.TAKE_PROPOSAL, G.USUAL: A.TAKE_PROPOSALS, G.ESCAPE: A.LEAVE_PROPOSALS},
+    Mode.COVERING: {G.DRAW_ROUND: A.FOOTPRINT_ROUND},
     Mode.REACHING: {G.DRAW_ROUND: A.REACH_ROUND},
     Mode.ANSWERING: {G.CLICK_MARK: A.ANSWER_MARK},
     Mode.MARKING_SCREWS: {G.CLICK_BESIDE: A.MARK, G.CLICK_MARK: A.MARK_ON_MARK, G.DRAW_ROUND: A.MARK_ALIKE_ROUND,

@@ -57,13 +57,15 @@ class Selection(Struct, kw_only=True):
     ordering: Ordering | None = None
     measuring: bool = False
     proposing: bool = False  # places are proposed: a row, or others alike
+    covering: str = ""  # the part of which is drawn next what it had covered
     reaching: bool = False  # what is drawn round next is within reach
     answering: bool = False  # an open question is shown
 
     def modes(self) -> tuple[Mode, ...]:
         """The modes that are on, the innermost first; the last one says what a plain click does."""
         on = ((Mode.NUMBERING, self.ordering is not None), (Mode.NAMING, self.unnamed is not None),
-              (Mode.MEASURING, self.measuring), (Mode.PROPOSING, self.proposing), (Mode.REACHING, self.reaching),
+              (Mode.MEASURING, self.measuring), (Mode.PROPOSING, self.proposing), (Mode.COVERING, bool(self.covering)),
+              (Mode.REACHING, self.reaching),
               (Mode.ANSWERING, self.answering))
         return (*(mode for mode, is_on in on if is_on), self._base())
 
@@ -79,4 +81,4 @@ class Selection(Struct, kw_only=True):
     def give_up(self) -> None:
         """Leave what is half done; what is chosen stays chosen."""
         self.unnamed, self.ordering, self.marks = None, None, []
-        self.kind, self.group, self.reaching = None, "", False
+        self.kind, self.group, self.reaching, self.covering = None, "", False, ""

@@ -182,7 +182,8 @@ KINDS_OF_VALUE = {"null": N_("null"), "flag": N_("true or false"), "number": N_(
                   "flag-or-ids": N_("true, false or a list of part ids")}
 NOUNS = {"act": N_("act"), "answer": N_("answer"), "device": N_("device"), "fact": N_("fact"),
          "fastener": N_("fastener"), "joint": N_("joint"), "log-entry": N_("log entry"), "mark": N_("mark"),
-         "object": N_("object"), "opinion": N_("opinion"), "part": N_("part"), "pass": N_("pass"), "plane": N_("plane"),
+         "object": N_("object"), "footprint": N_("footprint"), "opinion": N_("opinion"), "part": N_("part"),
+         "pass": N_("pass"), "plane": N_("plane"),
          "refit-entry": N_("refit entry"), "settings": N_("settings object"), "spare": N_("spare"),
          "teardown": N_("teardown"), "tool": N_("tool"), "view": N_("view"), "way": N_("way")}
 # Paths of refusals that are fields of a form or verbs, not places in a file.

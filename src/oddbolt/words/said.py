@@ -18,6 +18,7 @@ SAID = {
     "choose-plug": N_("Choose a plug; Ctrl and an arrow key say which way it opens"),
     "choose-what-comes-off": N_("Choose the part that comes off, or a joint that holds it"),
     "click-marks": N_("A click marks: {type}"),
+    "draw-footprint": N_("Draw round what {thing} had covered; Shift+F12 says that it covered nothing"),
     "draw-reach": N_("Draw round what could be undone now"),
     "draw-some-first": N_("Draw round some marks of the group that is chosen"),
     "draw-then-choose": N_("Draw round some marks, then choose the group they belong to"),

@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from typing import Any
+
 from oddbolt.model.places import Spot
+from oddbolt.rules.replay import readings
 from oddbolt.session.modes import Act
-from oddbolt.session.recording.recorder import Recorder
+from oddbolt.session.recording.recorder import Recorder, simpler
 from oddbolt.session.verbs import marking
+from oddbolt.session.verbs.footprints import set_footprint
 
 
 class MarkActs:
@@ -17,7 +22,8 @@ class MarkActs:
         self.selection = recorder.selection
         recorder.acts |= {Act.MOVE_MARK: self.move_mark, Act.OPENS_THERE: self.opens_there,
                           Act.DELETE_MARK: self.delete_mark, Act.UNDERSIDE: self.toggle_underside,
-                          Act.ARM_REACH: self.arm_reach}
+                          Act.ARM_REACH: self.arm_reach, Act.ARM_FOOTPRINT: self.arm_footprint,
+                          Act.FOOTPRINT_ROUND: self.footprint_round, Act.COVERED_NOTHING: self.covered_nothing}
 
     def move_mark(self, place: int, spot: Spot) -> None:
         self.recorder.do(marking.move_mark, self.selection.view, place, *spot)
@@ -51,6 +57,41 @@ class MarkActs:
         else:
             self.recorder.say("nothing-lifted", alarm=True)
         self.recorder.tell.armed()
+
+    def _uncovering(self) -> str:
+        """The part in hand that came off, else what was lifted last, or hangs open."""
+        chosen, state = self.selection.thing, self.session.derived.state
+        if chosen in state.removed:
+            return chosen
+        last = next((entry for entry in reversed(readings(self.session.teardown))
+                     if entry.thing and (entry.do == "remove" or entry.do == "release"
+                                         and self.session.teardown.joint[entry.thing].kind == "swing")), None)
+        if last is None or last.thing is None:
+            self.recorder.say("nothing-lifted", alarm=True)
+            return ""
+        return last.thing
+
+    def arm_footprint(self) -> bool:
+        """What is drawn round next is what the part had covered; again: no."""
+        part = "" if self.selection.covering else self._uncovering()
+        if not part and not self.selection.covering:
+            return False
+        self.selection.covering = part
+        if part:
+            self.recorder.say("draw-footprint", thing=part)
+        self.recorder.tell.armed()
+        return True
+
+    def footprint_round(self, corners: Sequence[Spot], **_: Any) -> bool:
+        part, self.selection.covering = self.selection.covering, ""
+        self.recorder.tell.armed()
+        return self.recorder.do(set_footprint, self.selection.view, part, simpler(corners)) is not None
+
+    def covered_nothing(self) -> bool:
+        """Said on purpose: the part hid nothing."""
+        part, self.selection.covering = self._uncovering(), ""
+        self.recorder.tell.armed()
+        return bool(part) and self.recorder.do(set_footprint, self.selection.view, part, ()) is not None
 
     def arm_reach(self) -> None:
         """What is drawn round next could be undone now; again: no."""

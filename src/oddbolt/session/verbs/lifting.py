@@ -163,7 +163,8 @@ def _lift_of(teardown: Teardown, kind: PartKind, known: str, view_id: str = "", 
 def swing_open(teardown: Teardown, t: float, *, view_id: str = "", spot: Spot | None = None, hand: str = "") -> Done:
     """The next part, or the part in hand, is a cover that opens but stays tied; what is behind it is behind the swing.
     `made` is the id of the cover."""
-    kind = part_kind("cover")
+    view = teardown.view.get(view_id)
+    kind = part_kind("display" if view is not None and view.side == "front" else "cover")  # until it is lifted
     known = hand if hand in teardown.part and hand != teardown.device.base and not is_next(teardown.part[hand]) else ""
     if known:
         _refuse_gone(teardown, known)
@@ -245,7 +246,7 @@ def hanging_as(teardown: Teardown, kind: PartKind) -> str:
     swung = list(dict.fromkeys(joint.of[0] for joint in teardown.joints if joint.kind == "swing"
                                and joint.of[0] not in gone))
     fits = [one for one in swung if teardown.part[one].kind == kind.kind or (
-        teardown.part[one].basis == ASSUMED and kind.kind not in present)]
+        kind.kind != "display" and teardown.part[one].basis == ASSUMED and kind.kind not in present)]
     return fits[0] if len(fits) == 1 else ""
 
 

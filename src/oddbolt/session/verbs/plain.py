@@ -79,7 +79,8 @@ def is_named(teardown: Teardown, id_: str) -> bool:
                 for names in (joint.of, *joint.behind, *(names for way in joint.ways for names in way.behind)))
             or any(part.on == id_ or any(id_ in names for names in part.behind) for part in teardown.parts)
             or any(id_ in (entry.thing, *entry.things) for entry in teardown.log)
-            or any(view.portrait == id_ or any(mark.thing == id_ for mark in view.marks) for view in teardown.views)
+            or any(view.portrait == id_ or any(mark.thing == id_ for mark in view.marks)
+                   or any(footprint.of == id_ for footprint in view.footprints) for view in teardown.views)
             or any(id_ in (refit.thing, refit.on) for refit in teardown.refit))
 
 

@@ -64,7 +64,8 @@ def delete_things(teardown: Teardown, ids: Iterable[str]) -> Done:
     joints = tuple(_joint_without(joint, gone) for joint in teardown.joints if joint.id not in gone)
     after = replace(_without_entries(teardown, set(hangs.entries), gone), parts=parts, joints=joints)
     after = replace(
-        after, views=tuple(replace(v, marks=tuple(m for m in v.marks if m.thing not in gone)) for v in after.views
+        after, views=tuple(replace(v, marks=tuple(m for m in v.marks if m.thing not in gone),
+                                   footprints=tuple(f for f in v.footprints if f.of not in gone)) for v in after.views
                            if v.portrait not in gone),
         answers=tuple(_answer_without(answer, gone) for answer in after.answers if answer.part not in gone),
         refit=tuple(replace(r, on=None if r.on in gone else r.on, extra=_without_names(r.extra, gone))

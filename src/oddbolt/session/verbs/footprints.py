@@ -1,0 +1,24 @@
+"""What a part had covered, drawn on a photograph: the best evidence there is about what it hid, at one drag."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from msgspec.structs import replace
+
+from oddbolt.knowledge.guesses import settle
+from oddbolt.model.places import Spot
+from oddbolt.model.things import Footprint, Teardown
+from oddbolt.session.verbs.plain import Done, change_view, label_of, view_of
+
+
+def set_footprint(teardown: Teardown, view_id: str, part: str, outline: Sequence[Spot]) -> Done:
+    """What the part had covered, on a photograph; an empty outline says that it hid nothing. Drawn again it is
+    replaced, on whatever photograph it was."""
+    view_of(teardown, view_id)
+    kept = replace(teardown, views=tuple(
+        replace(v, footprints=tuple(f for f in v.footprints if f.of != part))
+        if any(f.of == part for f in v.footprints) else v for v in teardown.views))
+    made = Footprint(of=part, outline=tuple((round(x, 1), round(y, 1)) for x, y in outline), basis="seen")
+    after = settle(change_view(kept, view_id, lambda v: replace(v, footprints=(*v.footprints, made))))
+    return Done(label_of("footprint" if outline else "covered-nothing", teardown, part), after)
