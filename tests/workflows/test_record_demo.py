@@ -230,6 +230,7 @@ def power_and_port(h: Hands, K) -> None:
     h.lift(K.Key_A, "battery")
     h.one(K.Key_D, "port-cable-run")
     h.one(K.Key_Z, "port-plug")
+    h.key(K.Key_F4)  # whose: the port's, which comes off much later
     h.one(K.Key_F, "port-film")
     h.screws(1, "port-bracket-screws", one_by_one=True)  # under the film
     h.lift(K.Key_B, "port-bracket")
@@ -245,6 +246,7 @@ def loose_parts(h: Hands, K) -> None:
     h.lift(K.Key_B, "cover-lid")
     h.one(K.Key_B, "cover-plug")
     h.lift(K.Key_C, "back-cover")
+    h.key(K.Key_F2)  # it would have been enough to leave it hanging
     h.screws(1, "motor-screw")
     h.lift(K.Key_M, "motor")
     h.screws(1, "jack-screw")
@@ -313,7 +315,7 @@ def main_board(h: Hands, K) -> None:
 
 
 def under_the_board(h: Hands, K) -> None:
-    h.one(K.Key_A, "button-tack", times=3)
+    h.one(K.Key_A, "button-tack", times=6)  # by prying: round all the ways of parting a bond
     h.lift(K.Key_U, "button-cable")
     h.one(K.Key_E, "power-fit")
     h.behind("power-fit", "button-cable")

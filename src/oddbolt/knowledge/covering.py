@@ -103,6 +103,15 @@ class Places:
             found = IN if IN in told else RIM_OF_IT if RIM_OF_IT in told else OUT
         return found
 
+    def apart(self, hider: str, thing: str) -> float | None:
+        """How far a thing lies from the area of the hider, as a share of the diagonal; None where that is not known."""
+        found: float | None = None
+        for side, (left, top, right, bottom) in self._area(hider):
+            for x, y in self.spots(thing, side):
+                far = ((max(left - x, 0, x - right)) ** 2 + (max(top - y, 0, y - bottom)) ** 2) ** 0.5
+                found = min(far / self.diagonal(side), found if found is not None else far)
+        return found
+
     def spots(self, thing: str, side: str = "") -> tuple[Spot, ...]:
         """Where it is marked, in mm; of one side, where one is said."""
         return tuple(spot for placed in self._of.get(thing, ()) if side in ("", placed.side) for spot in placed.spots)

@@ -23,6 +23,7 @@ from oddbolt.rules.structure import Structure, structure_of
 
 ASSUMED, SEEN = "assumed", "seen"
 LIKELY = 0.5
+BESIDE = 0.12  # of the diagonal: a plate reaches so far beyond the screws that hold it, at most
 # Odds that something cleared before hides a thing, where nothing else speaks for it: common practice, no source.
 FLAT, OTHER = ("", 0.10), ("", 0.03)
 # Where what a hider had covered was drawn: the odds before, by whether a rule speaks for it, and what the place tells
@@ -203,7 +204,7 @@ class Guesses:
             found.update((x, ("own-screws", 0.7)) for x in open_ if self._kind(x) == "screw")
         if isinstance(thing, Joint) and evidence.candidates:
             last = evidence.candidates[-1]
-            if thing.kind == "connector":
+            if thing.kind == "connector" and self.structure.base not in open_:
                 found.update(self._plates(evidence, open_, thing.id))
             elif thing.kind == "clip" and last in open_ and self._kind(last) in self.kinds.small:
                 found[last] = ("small-cover", 0.6)
@@ -218,17 +219,16 @@ class Guesses:
     def _plates(self, evidence: Evidence, open_: tuple[str, ...], plug: str) -> Reasons:
         """A plug lies behind the last plate until a cover or a board comes off: plates are unscrewed in a row, lifted
         in a row, and then all plugs are opened in a row. Where marks tell which plate spans it, that one."""
-        told = self.places.told_of(plug)
         plates: list[str] = []
         for x in evidence.candidates:
             if x in self._openers or self._kind(x) in self.kinds.bulky:
                 plates.clear()
             elif x in open_ and self._kind(x) in self.kinds.small and self._kind_of.get(x) in self._plate_kinds:
                 plates.append(x)
-        spanning = [x for x in plates if told.covers.get(x)]
-        unknown = [x for x in plates if x not in told.covers]
-        last = spanning or unknown[-1:]
-        return dict.fromkeys(last, ("small-cover", 0.75))
+        apart = {x: self.places.apart(x, plug) for x in plates}
+        spanning = [x for x, far in apart.items() if far == 0]
+        by = [x for x, far in apart.items() if far is None or far <= BESIDE]
+        return dict.fromkeys(spanning or by[-1:], ("small-cover", 0.75))
 
     @cached_property
     def _plate_kinds(self) -> frozenset[str]:

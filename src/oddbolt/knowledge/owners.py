@@ -15,6 +15,7 @@ from oddbolt.catalog.tables import PartKind, covering_kinds
 from oddbolt.knowledge.covering import Box, Places, places_of
 from oddbolt.model.places import Spot
 from oddbolt.model.things import Teardown
+from oddbolt.rules.replay import readings
 
 OF_CABLES = ("connector", "routing")  # held by parts that have cables, not by brackets and the like
 # Shares of the diagonal over all marks, so that they hold for a watch and for a laptop. Common practice, no source.
@@ -31,6 +32,7 @@ class Lift(Struct, frozen=True, kw_only=True):
     """What comes off: its kind, and where on which side it was pointed at, in mm, where that is known."""
 
     kind: PartKind
+    part: str = ""  # where it is on record
     spot: Spot | None = None
     side: str = ""
     was_swung: bool = False  # a cover that hung open
@@ -43,7 +45,9 @@ def claimed(teardown: Teardown, waiting: Sequence[str], recent: Sequence[str], l
     fixings = [j for j in waiting if teardown.joint[j].kind not in OF_CABLES]
     found = set(_fixings(places, fixings, [j for j in fixings if j in recent], lift))
     if lift.kind.plugs:
-        found.update(_plugs(places, [j for j in waiting if teardown.joint[j].kind in OF_CABLES], recent, lift))
+        plugs = [j for j in waiting if teardown.joint[j].kind == "connector"]
+        found.update(_plugs(places, plugs, recent, lift))
+        found.update(_runs(teardown, waiting, found, lift))
     return [joint for joint in waiting if joint in found]
 
 
@@ -91,7 +95,20 @@ def _plugs(places: Places, waiting: Sequence[str], recent: Sequence[str], lift: 
     if lift.kind.kind == "battery" and waiting:  # its plug is the first of its layer: power off before all else
         return list(waiting[:1])
     long = lift.kind.kind in ("cable", "antenna")  # one plug at each end
-    return [joint for distance, joint in near if distance <= (LONG_ABOUT if long else PLUG_ABOUT) * size][:1 + long]
+    reach = (LONG_ABOUT if long else PLUG_ABOUT) * size
+    own = [joint for distance, joint in near if distance <= reach]
+    if len(just) == FEW_PLUGS and set(own) & set(just):  # two plugs and then the part: both are its own
+        return [joint for joint in own if joint in just]
+    return own[:1 + long]
+
+
+def _runs(teardown: Teardown, waiting: Sequence[str], found: set[str], lift: Lift) -> list[str]:
+    """A run of its cable is drawn out next to one of its plugs."""
+    done = [entry.thing for entry in readings(teardown) if entry.do == "release" and entry.thing in teardown.joint
+            and teardown.joint[entry.thing].kind in OF_CABLES]
+    own = {joint for joint in done if joint in found or lift.part and teardown.joint[joint].of[0] == lift.part}
+    return [joint for joint in waiting if teardown.joint[joint].kind == "routing" and joint in done
+            and own.intersection(done[max(0, done.index(joint) - 1):done.index(joint) + 2])]
 
 
 def _around(spots: Sequence[Spot], margin: float) -> Box:

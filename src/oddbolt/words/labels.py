@@ -30,6 +30,8 @@ LABELS = {
     "delete-several": N_("delete {count} things"),
     "delete-view": N_("delete the photo {photo}"),
     "device": N_("say again: {keys}"),
+    "footprint": N_("what {thing} had covered"),
+    "covered-nothing": N_("{thing} had covered nothing"),
     "entry": N_("{do}"),
     "entry-thing": N_("{do} {thing}"),
     "fact": N_("{name} of {things}"),

@@ -9,7 +9,7 @@ from oddbolt.catalog.tables import covering_kinds
 from oddbolt.model.places import Spot
 from oddbolt.session.modes import Act
 from oddbolt.session.recording.offers import after_lift
-from oddbolt.session.recording.recorder import Recorder
+from oddbolt.session.recording.recorder import Recorder, offer
 from oddbolt.session.standing import is_next, waiting
 from oddbolt.session.typed_line import ASKS, LIFT, LIFT_AS, MEET, NOTE, RELEASE, SWING, Parsed, understand
 from oddbolt.session.verbs import entries, lifting
@@ -103,7 +103,7 @@ class LiftingActs:
         self.selection.group = ""
         if self.session.teardown.part[part].kind in covering_kinds().large:
             self.recorder.say("layer-opened")
-        self.recorder.offer(after_lift(self.session.teardown, part))
+        offer(self.recorder, after_lift(self.session.teardown, part))
 
     def _may(self, verb: str, thing: str, taken_along: Sequence[str] = ()) -> bool:
         """Whether the rules allow it, or it was asked for again after they did not."""

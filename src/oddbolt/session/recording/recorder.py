@@ -84,18 +84,12 @@ class Recorder(Struct):
 
     def do(self, verb: Callable[..., Done], *args: Any, **keys: Any) -> Done | None:
         """Carry a verb out; None, and it is said why, where it is refused."""
-        self.offer(())
+        offer(self, ())
         try:
             return self.session.do(verb, *args, **keys)
         except Refusal as refusal:
             self.tell.refused(refusal)
             return None
-
-    def offer(self, offers: tuple[Offer, ...]) -> None:
-        """What may be answered now, until the next act."""
-        if offers != self.offered:
-            self.offered = offers
-            self.tell.offered(offers)
 
     # -- what is chosen
 
@@ -142,7 +136,7 @@ class Recorder(Struct):
             chosen.ordering = None
         self.confirmed, chosen.marks = None, []
         if any(one.about not in teardown.joint and one.about not in teardown.part for one in self.offered):
-            self.offer(())
+            offer(self, ())
 
     # -- what a click marks
 
@@ -270,7 +264,7 @@ class Recorder(Struct):
         for alert in warnings.on_release(self.session.teardown, joint, live):
             self.say("alert", alarm=True, alert=alert, thing=joint)
         self.tell.released(joint, way)
-        self.offer(after_release(self.session.teardown, joint))
+        offer(self, after_release(self.session.teardown, joint))
 
     def set_tool(self, way: int, tool: str) -> None:
         """The tool of the joint that is chosen; the next of its kind and type are taken with it too."""
@@ -281,6 +275,13 @@ class Recorder(Struct):
         kind = self.selection.kind
         if kind is not None and (kind.joint, kind.type) == (joint.kind, joint.type):
             self.selection.kind = replace(kind, tool=tool)
+
+
+def offer(recorder: Recorder, offers: tuple[Offer, ...]) -> None:
+    """What may be answered now, until the next act."""
+    if offers != recorder.offered:
+        recorder.offered = offers
+        recorder.tell.offered(offers)
 
 
 def simpler(corners: Sequence[Spot]) -> tuple[Spot, ...]:

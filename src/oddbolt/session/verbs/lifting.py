@@ -155,9 +155,9 @@ def _lift_of(teardown: Teardown, kind: PartKind, known: str, view_id: str = "", 
     was_swung = any(joint.kind == "swing" and joint.of[0] == known for joint in teardown.joints)
     if spot is not None and view is not None:
         scale = view.mm_per_px or UNKNOWN_MM_PER_PX
-        return Lift(kind=kind, spot=(spot[0] * scale, spot[1] * scale), side=view.side, was_swung=was_swung)
+        return Lift(kind=kind, part=known, spot=(spot[0] * scale, spot[1] * scale), side=view.side, was_swung=was_swung)
     marked = places_of(teardown).spots(known) if known else ()
-    return Lift(kind=kind, spot=marked[-1] if marked else None, was_swung=was_swung)
+    return Lift(kind=kind, part=known, spot=marked[-1] if marked else None, was_swung=was_swung)
 
 
 def swing_open(teardown: Teardown, t: float, *, view_id: str = "", spot: Spot | None = None, hand: str = "") -> Done:

@@ -42,6 +42,13 @@ KEYS = (
     Key("Shift+V", Gesture.TURN_OVER, N_("turn the device over and photograph it")),
     Key("/", Gesture.COMPARE, N_("compare with the state before; again: by turns; again: back")),
     Key("T", Gesture.LINE, N_("type a line")),
+    Key("F2", Gesture.ANSWER_1, N_("the first answer that is offered")),
+    Key("F3", Gesture.ANSWER_2, N_("the second answer that is offered")),
+    Key("F4", Gesture.ANSWER_3, N_("the third answer that is offered")),
+    Key("F5", Gesture.ANSWER_4, N_("the fourth answer that is offered")),
+    Key("F6", Gesture.WHOSE, N_("whose plug: then the key that lifts its part")),
+    Key("F12", Gesture.FOOTPRINT, N_("draw round what the part just lifted had covered")),
+    Key("Shift+F12", Gesture.COVERED_NOTHING, N_("the part just lifted had covered nothing")),
     Key("Del", Gesture.DELETE, N_("take the last mark of the chosen thing away")),
     Key("Esc", Gesture.ESCAPE, N_("choose instead of mark; give up what is half done")),
 )

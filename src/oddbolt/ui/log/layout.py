@@ -54,7 +54,7 @@ def put_together(panel: LogPieces) -> None:
     left.addWidget(panel.letters)
     left.addLayout(middle, 1)
     left.addLayout(under)
-    for widget in (panel.alike, panel.row, panel.measure, panel.line, panel.strip):
+    for widget in (panel.answers, panel.alike, panel.row, panel.measure, panel.line, panel.strip):
         left.addWidget(widget)
     lay_out(panel, left, side_of(panel))
     Low(panel)
@@ -119,6 +119,7 @@ def wire(panel: LogPieces) -> None:
         ASK, tr("Ask ({0})").format(n) if n else tr("Ask")))
     panel.asking.shown.connect(panel.questions_shown)
     panel.line.left.connect(canvas.setFocus)
+    panel.answers.asked.connect(panel.gestures.deed)
     panel.lift_bar.named.connect(canvas.setFocus)
     panel.side.activated.connect(lambda _: setattr(states, "side", panel.side.currentData()))
     panel.above.currentChanged.connect(lambda _: panel.show_pins())

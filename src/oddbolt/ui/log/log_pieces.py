@@ -9,11 +9,13 @@ from PySide6.QtWidgets import QComboBox, QTabWidget
 
 from oddbolt.instruments.protocols import Bench
 from oddbolt.paint.palette import Palette
+from oddbolt.session.recording.answering_acts import AnsweringActs
 from oddbolt.session.recording.asked_acts import AskedActs
 from oddbolt.session.recording.lifting_acts import LiftingActs
 from oddbolt.session.recording.mark_acts import MarkActs
 from oddbolt.session.recording.recorder import Recorder
 from oddbolt.session.session import Session
+from oddbolt.ui.log.chosen.answers import Answers
 from oddbolt.ui.log.chosen.asking import Asking
 from oddbolt.ui.log.chosen.clocks import Clocks
 from oddbolt.ui.log.chosen.letters import LetterBar
@@ -67,6 +69,8 @@ class LogPieces(Workspace):
             recorder=self.recorder, states=self.states, canvas=self.canvas, letters=self.letters, tools=self.tools,
             lift_bar=self.lift_bar, thing=self.thing, asking=self.asking, alike=self.alike, measure=self.measure,
             row=self.row))
+        self.answering = AnsweringActs(self.recorder)
+        self.answers = Answers()
         self.echo = Echo()
         self.state = label("", "faint")
         self.side = QComboBox()

@@ -17,6 +17,7 @@ if TYPE_CHECKING:
 WORDS = {
     Mode.NUMBERING: N_("number {next}"), Mode.NAMING: N_("which kind? press it"), Mode.MEASURING: N_("measure"),
     Mode.PROPOSING: N_("⏎ takes, Esc leaves"), Mode.REACHING: N_("draw round what is free"),
+    Mode.COVERING: N_("draw round what it had covered"),
     Mode.ANSWERING: N_("tick what is meant"), Mode.CHOOSING: "",
 }
 

@@ -19,7 +19,7 @@ from oddbolt.ui.log.layout import bind_keys, put_together, wire, wire_correction
 from oddbolt.ui.log.log_pieces import LogPieces
 from oddbolt.ui.log.mode_text import show_mode
 from oddbolt.ui.log.pages import ASK, LIFT_AS, RUNNING
-from oddbolt.ui.log.photograph.pinning import ends_of, pins_of
+from oddbolt.ui.log.photograph.pinning import ends_of, ghosts_of, pins_of
 from oddbolt.ui.log.photograph.states import ChoosePhoto
 from oddbolt.words.acts import comes_to
 from oddbolt.words.labels import change_text
@@ -39,7 +39,8 @@ class LogPanel(LogPieces):
                  state: str = "", ahead: Ahead | None = None) -> None:
         recorder = Recorder(session, Listeners(
             said=self._said, refused=self._refused, chosen=self._show_chosen, armed=self._show_armed,
-            released=self._released, asks=self._asked_in_line, kind_wanted=self._kind_wanted))
+            released=self._released, asks=self._asked_in_line, kind_wanted=self._kind_wanted,
+            offered=lambda offers: self.answers.show_offers(session.teardown, offers)))
         super().__init__(session, recorder, palette, choose_photo, bench)
         self.states.shown = state
         self.states.photos.ahead = ahead
@@ -71,7 +72,7 @@ class LogPanel(LogPieces):
         """Pointer, buttons and switches as the recorder is now."""
         chosen = self.recorder.selection
         self.canvas.show_marking(self.measure.is_on or chosen.kind is not None)
-        self.canvas.lasso_armed = chosen.reaching
+        self.canvas.lasso_armed = chosen.reaching or bool(chosen.covering)
         self.letters.show_letter(chosen.kind.letter if chosen.kind is not None else "")
         self.tools.show_kind(chosen.kind)
         for gesture, on in ((Gesture.UNDERSIDE, bool(chosen.carrier)), (Gesture.UNDO_TOO, chosen.as_i_mark),
@@ -207,6 +208,7 @@ class LogPanel(LogPieces):
         show_mode(self)
         self.canvas.show_pins(pins_of(self._session.teardown, view, state if self.states.is_latest else None,
                                       chosen.thing, asked, set(chosen.marks), self.asked.numbers()))
+        self.canvas.overlay.ghosts = ghosts_of(self._session.teardown, view)
         self.canvas.show_overlay(ends=ends_of(self._session.teardown, view, chosen.thing,
                                               END_STUB_PX / self.canvas.scale_now()))
 

@@ -50,6 +50,7 @@ def _sheet(p: Palette, arrow: str, text_scale: float) -> str:
     QLabel#caution {{ color: {p.ink}; background: {p.sunk}; border: 0; border-left: 4px solid {p.warn};
         padding: 4px 4px 4px 8px; }}
     QLabel#problem {{ color: {p.warn}; }}
+    QPushButton#offer {{ padding: 3px 8px; min-height: 20px; }}
     QLabel#badge {{ color: {p.on_accent}; background: {p.accent}; border-radius: 4px; padding: 1px 6px; }}
     QLabel#echo {{ color: {p.ink}; padding: 2px 4px; }}
     QLabel#echo[alarm="true"] {{ color: {p.warn}; font-weight: 600; }}

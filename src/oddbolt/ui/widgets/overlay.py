@@ -37,6 +37,7 @@ class Overlay:
         self.ends: tuple[End, ...] = ()
         self.proposals: tuple[Proposal, ...] = ()
         self.outlines: tuple[tuple[tuple[float, float], ...], ...] = ()
+        self.ghosts: tuple[tuple[tuple[float, float], ...], ...] = ()
         self.lasso: list[QPointF] = []  # photograph pixels
         self.line: list[QPointF] = []  # what is being measured
         self.line_text = ""
@@ -45,6 +46,10 @@ class Overlay:
     def paint(self, painter: QPainter, scale: float) -> None:
         """Draw everything; `scale` is screen pixels for a photograph pixel, so that lines keep their width."""
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        for outline in self.ghosts:  # what was covered by a part that is off
+            painter.setBrush(QColor(255, 255, 255, 14))
+            painter.setPen(QPen(QColor(255, 255, 255, 150), 1.4 / scale, Qt.PenStyle.DashLine))
+            painter.drawPath(_path(outline, closed=True))
         for outline in self.outlines:
             self._stroke(painter, _path(outline, closed=True), 1.6 / scale, fill=QColor(255, 217, 168, 26))
         for proposal in self.proposals:

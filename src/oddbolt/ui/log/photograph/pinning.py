@@ -55,3 +55,14 @@ def ends_of(teardown: Teardown, view: View | None, thing: str, stub: float) -> l
         name = name_of(teardown, part)
         found.append(End(number, start, place, name))
     return found
+
+
+def ghosts_of(teardown: Teardown, view: View | None) -> tuple[tuple[tuple[float, float], ...], ...]:
+    """What parts had covered, drawn on this photograph or on an earlier one of the same side and scale."""
+    if view is None:
+        return ()
+    places = {one.id: n for n, one in enumerate(teardown.views)}
+    return tuple(footprint.outline for one in teardown.views for footprint in one.footprints
+                 if len(footprint.outline) > 2 and (one.id == view.id or (
+                     one.side == view.side and one.mm_per_px == view.mm_per_px and view.mm_per_px is not None
+                     and places[one.id] < places[view.id])))

@@ -1,0 +1,64 @@
+"""What may be answered to the act just done: a question and up to four answers, each with its key; nobody has to."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QWidget
+
+from oddbolt.model.things import Teardown
+from oddbolt.session.modes import Gesture
+from oddbolt.session.recording.offers import ENOUGH, HANGING, MOST, Offer
+from oddbolt.ui.log.keys import BY_GESTURE, WORDS
+from oddbolt.ui.pieces.sheet import Elided, explain
+from oddbolt.words.names import name_of, part_kind_name
+from oddbolt.words.translate import sentence, tr
+
+ANSWERS = (Gesture.ANSWER_1, Gesture.ANSWER_2, Gesture.ANSWER_3, Gesture.ANSWER_4)
+
+
+class Answers(QWidget):
+    """One line, as high with an offer as without, so that nothing moves."""
+
+    asked = Signal(object)  # a gesture
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.question = Elided("faint")
+        self.question.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self.buttons: list[QPushButton] = []
+        line = QHBoxLayout(self)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(4)
+        line.addWidget(self.question, 1)
+        for gesture in (*ANSWERS[:MOST], Gesture.WHOSE):
+            button = QPushButton()
+            button.setObjectName("offer")
+            explain((button, f"{sentence(tr(WORDS[gesture]))} ({BY_GESTURE[gesture]})"))
+            button.clicked.connect(lambda _, g=gesture: self.asked.emit(g))
+            policy = button.sizePolicy()
+            policy.setRetainSizeWhenHidden(True)
+            button.setSizePolicy(policy)
+            self.buttons.append(button)
+            line.addWidget(button)
+        self.buttons[-1].setText(tr("{0} another").format(BY_GESTURE[Gesture.WHOSE]))
+        self.show_offers(Teardown.nothing(), ())
+
+    def show_offers(self, teardown: Teardown, offers: tuple[Offer, ...]) -> None:
+        for n, button in enumerate(self.buttons[:-1]):
+            button.setVisible(n < len(offers))
+            button.setText(f"{BY_GESTURE[ANSWERS[n]]} {choice_text(offers[n]) if n < len(offers) else ''}".strip())
+            button.setAccessibleName(button.text())
+        self.buttons[-1].setVisible(bool(offers) and offers[0].code != HANGING)
+        self.question.setText(question_text(teardown, offers[0]) if offers else "")
+
+
+def question_text(teardown: Teardown, offer: Offer) -> str:
+    if offer.code == HANGING:
+        return tr("{0}: would it have been enough to leave it hanging?").format(name_of(teardown, offer.about))
+    return tr("Whose plug is this?")
+
+
+def choice_text(offer: Offer) -> str:
+    if offer.code == HANGING:
+        return tr("yes") if offer.choice == ENOUGH else tr("no, it was in the way")
+    return part_kind_name(offer.choice)
