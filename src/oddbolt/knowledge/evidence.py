@@ -285,24 +285,22 @@ class AllEvidence:
             return []
         part = release.joint.of[0]
         screws = {joint.id for joint in self.teardown.joints if joint.kind == "screw" and joint.of[0] == part}
-        found: list[str] = []
-        for entry in readings(self.teardown):
-            if entry.thing == thing and entry.do == "release":
-                return found
-            if entry.thing in screws and entry.do == "release" and entry.outcome in OUTCOMES_THAT_RELEASE:
-                found.append(entry.thing)
-        return []
+        done = [entry.thing for entry in readings(self.teardown) if entry.do == "release"
+                and entry.outcome in OUTCOMES_THAT_RELEASE]
+        return [one for one in done[:done.index(thing)] if one in screws] if screws and thing in done else []
 
     def _is_on_record(self, thing: str) -> bool:
         structure = self.structure
         return thing in structure.removals or thing in structure.releases or thing == structure.base
 
     def _certain(self, thing: str) -> frozenset[str]:
-        """A cover swings open only when nothing but its connectors holds it any more."""
+        """A cover swings open only when nothing but its connectors holds it any more; what was undone later did not."""
         joint = self.teardown.joint.get(thing)
         if joint is None or joint.kind != "swing":
             return frozenset()
-        return frozenset(id_ for id_, release in self.structure.releases.items() if id_ != thing
+        done = [entry.thing for entry in readings(self.teardown) if entry.do == "release"]
+        later = set(done[done.index(thing):]) if thing in done else set()
+        return frozenset(id_ for id_, release in self.structure.releases.items() if id_ != thing and id_ not in later
                          and release.of == self.structure.releases[thing].of
                          and release.joint.kind not in ("connector", "swing"))
 
