@@ -6,6 +6,7 @@ import pytest
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
+from oddbolt.catalog.tables import mark_kinds
 from oddbolt.knowledge.findings import left_on
 from oddbolt.model.refusal import Refusal
 from oddbolt.paint.palette import LIGHT
@@ -366,7 +367,7 @@ def test_walking_to_another_photograph_puts_down_what_was_armed(bench):
 def test_a_kind_key_again_changes_the_type_and_says_so(bench):
     """Glue is pried, warmed or dissolved: the same key goes through them, and never unseen."""
     texts = []
-    for type_ in ("pry", "heat", "solvent", "pry"):
+    for type_ in (*mark_kinds()["glue"].types, "pry"):
         press(bench, K.Key_A)
         assert bench.log.recorder.selection.kind.type == type_
         texts.append(bench.log.echo.text())

@@ -39,14 +39,14 @@ class Lift(Struct, frozen=True, kw_only=True):
 
 
 def claimed(teardown: Teardown, waiting: Sequence[str], recent: Sequence[str], lift: Lift) -> list[str]:
-    """Of the joints that wait, in order of release, those that the part takes along; `recent` were released since the
-    last lift, and are all of them where nothing is known of places."""
+    """Of the joints that wait, in order of release, those that the part takes along; `recent` was released since the
+    last lift, of whatever part, and is all that it takes where nothing is known of places."""
     places = places_of(teardown)
     fixings = [j for j in waiting if teardown.joint[j].kind not in OF_CABLES]
     found = set(_fixings(places, fixings, [j for j in fixings if j in recent], lift))
     if lift.kind.plugs:
         plugs = [j for j in waiting if teardown.joint[j].kind == "connector"]
-        found.update(_plugs(places, plugs, recent, lift))
+        found.update(_plugs(teardown, places, plugs, recent, lift))
         found.update(_runs(teardown, waiting, found, lift))
     return [joint for joint in waiting if joint in found]
 
@@ -79,11 +79,12 @@ def holds(places: Places, joint: str, lift: Lift, *, wide: bool = True) -> bool:
     return _distance(lift.spot, spots) <= about * size
 
 
-def _plugs(places: Places, waiting: Sequence[str], recent: Sequence[str], lift: Lift) -> list[str]:
+def _plugs(teardown: Teardown, places: Places, waiting: Sequence[str], recent: Sequence[str], lift: Lift) -> list[str]:
     if lift.was_swung:
         return [joint for joint in waiting if joint in recent][-1:]
     just = [joint for joint in waiting if joint in recent]
-    if len(just) == 1:  # unplugged and lifted: whoever works part by part
+    opened = sum(teardown.joint[joint].kind == "connector" for joint in recent if joint in teardown.joint)
+    if len(just) == opened == 1:  # unplugged and lifted: whoever works part by part
         return just
     if lift.kind.kind in covering_kinds().large:
         return just if len(just) == FEW_PLUGS else list(waiting) if len(waiting) <= FEW_PLUGS else []

@@ -82,9 +82,8 @@ def waiting(teardown: Teardown, hand: str = "") -> list[str]:
 
 def taken_along(teardown: Teardown, hand: str, lift: Lift) -> list[str]:
     """Joints of the next part that what comes off takes along; the group in hand always."""
-    recent = {*since_last_lift(teardown), hand}
     ready = waiting(teardown, hand)
-    found = {*claimed(teardown, ready, [joint for joint in ready if joint in recent], lift), hand}
+    found = {*claimed(teardown, ready, [*since_last_lift(teardown), hand], lift), hand}
     return [joint for joint in ready if joint in found]
 
 

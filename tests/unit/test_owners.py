@@ -1,0 +1,217 @@
+"""Whose is what was undone: by place, by one key; what a part had covered; a cover that hangs by any name."""
+
+from __future__ import annotations
+
+import pytest
+
+from oddbolt.knowledge.covering import IN, NOTHING, OUT, RIM_OF_IT, places_of
+from oddbolt.knowledge.guesses import Guesses
+from oddbolt.model import exchange
+from oddbolt.model.refusal import Refusal
+from oddbolt.session.modes import Gesture
+from oddbolt.session.recording.answering_acts import AnsweringActs
+from oddbolt.session.recording.asked_acts import AskedActs
+from oddbolt.session.recording.lifting_acts import LiftingActs
+from oddbolt.session.recording.mark_acts import MarkActs
+from oddbolt.session.recording.offers import ENOUGH, HANGING, NEEDED, WHOSE
+from oddbolt.session.recording.recorder import Recorder
+from oddbolt.session.session import Session
+from oddbolt.session.verbs.correcting.delete import delete_things
+from oddbolt.session.verbs.footprints import set_footprint
+from oddbolt.store.document import Document
+
+
+def blank():
+    return exchange.from_json({
+        "format": "oddbolt-teardown", "version": 1, "device": {"base": "tray", "name": "Dunlin box"},
+        "fasteners": [{"id": "A", "drive": "PH", "size": "00"}],
+        "parts": [{"id": "tray", "kind": "frame"}, {"id": "main-board", "kind": "board", "basis": "assumed"}],
+        "views": [{"id": "v", "side": "back", "photo": "v.jpg", "mm_per_px": 0.1}]})
+
+
+class Bench:
+    """The recorder as the window uses it, on a photograph of 10 px for a mm."""
+
+    def __init__(self, path) -> None:
+        self.session = Session(Document.create(path, blank()))
+        self.said: list[str] = []
+        self.recorder = Recorder(self.session)
+        for acts in (LiftingActs, MarkActs, AskedActs, AnsweringActs):
+            acts(self.recorder)
+        self.recorder.tell.said = lambda code, **_: self.said.append(code)
+        self.recorder.selection.view = "v"
+        self.do(Gesture.UNDO_TOO)
+
+    def do(self, gesture, **what):
+        return self.recorder.gesture(gesture, **what)
+
+    @property
+    def now(self):
+        return self.session.teardown
+
+    def screws(self, *spots):
+        if self.recorder.selection.kind is None or self.recorder.selection.kind.letter != "A":
+            self.do(Gesture.LETTER, letter="A", part="")
+        else:
+            self.do(Gesture.NEW_GROUP)
+        for spot in spots:
+            self.do(Gesture.CLICK_BESIDE, spot=spot)
+        joint = self.recorder.selection.thing
+        self.do(Gesture.RELEASE, way=0)
+        return joint
+
+    def one(self, kind, spot):
+        before = set(self.now.joint)
+        while set(self.now.joint) == before:
+            armed = self.recorder.selection.kind
+            self.do(Gesture.KIND, kind=kind, spot=spot, place=None) if armed is None or armed.letter \
+                else self.do(Gesture.CLICK_BESIDE, spot=spot)
+        self.recorder.arm(None)
+        return next(iter(set(self.now.joint) - before))
+
+    def lift(self, kind, spot):
+        self.do(Gesture.LIFT_AS, kind=kind, spot=spot)
+        return self.now.log[-1].thing
+
+    def owner(self, joint):
+        return self.now.joint[joint].of[0]
+
+
+@pytest.fixture
+def bench(tmp_path):
+    return Bench(tmp_path / "one.oddbolt")
+
+
+def test_screws_of_two_parts_undone_in_a_row_go_to_the_part_that_they_surround(bench):
+    left = bench.screws((100, 100), (200, 100), (200, 200), (100, 200))
+    right = bench.screws((700, 100), (800, 100), (800, 200), (700, 200))
+    second = bench.lift("bracket", (750, 150))  # in another order than they were undone
+    first = bench.lift("bracket", (150, 150))
+    assert (bench.owner(left), bench.owner(right)) == (first, second) and first != second
+
+
+def test_a_screw_far_from_what_is_lifted_waits_for_its_own_part(bench):
+    board = bench.screws((900, 600))
+    bench.one("film", (100, 100))
+    lens = bench.lift("lens", (100, 110))
+    assert bench.owner(board) != lens
+    assert bench.owner(board) == bench.lift("bracket", (890, 610))
+
+
+def test_whoever_works_part_by_part_needs_to_say_nothing(bench):
+    plug = bench.one("board-to-board", (100, 100))
+    group = bench.screws((700, 600), (800, 600))
+    speaker = bench.lift("speaker", (750, 620))  # its plug is at the other end of the device
+    assert bench.owner(plug) == bench.owner(group) == speaker
+
+
+def test_plugs_of_several_owners_in_a_row_are_open_until_somebody_says_whose(bench):
+    plugs = [bench.one("board-to-board", spot) for spot in ((100, 100), (300, 100), (500, 100))]
+    assert [offer.choice for offer in bench.recorder.offered] == ["battery", "display", "camera", "port"]
+    assert all(offer.code == WHOSE and offer.about == plugs[-1] for offer in bench.recorder.offered)
+    assert bench.do(Gesture.ANSWER_3)
+    camera = bench.owner(plugs[-1])
+    assert bench.now.part[camera].kind == "camera" and camera not in {e.thing for e in bench.now.log}
+    assert bench.recorder.offered == () and not bench.do(Gesture.ANSWER_1) and bench.said[-1] == "nothing-offered"
+    bench.recorder.choose(plugs[0])
+    assert bench.do(Gesture.WHOSE) and bench.do(Gesture.LIFT_AS, kind="battery")
+    cell = bench.owner(plugs[0])
+    assert bench.now.part[cell].kind == "battery" and bench.now.joint[plugs[0]].isolates is True
+    far = bench.lift("motor", (900, 700))
+    assert bench.owner(plugs[1]) != far  # nobody near: it stays open
+    assert bench.lift("camera", (520, 140)) == camera and bench.lift("battery", (800, 700)) == cell
+    bench.session.undo()
+    assert cell not in bench.session.derived.state.removed
+
+
+def test_a_second_thing_of_a_kind_is_a_second_thing(bench):
+    plugs = [bench.one("board-to-board", spot) for spot in ((100, 100), (600, 100))]
+    for plug in plugs:
+        bench.recorder.choose(plug)
+        bench.do(Gesture.WHOSE)
+        bench.do(Gesture.LIFT_AS, kind="camera")
+    first, second = map(bench.owner, plugs)
+    assert first != second
+    assert bench.lift("camera", (590, 150)) == second and bench.lift("camera", (110, 150)) == first
+
+
+def test_a_cover_that_hangs_is_told_from_what_lies_in_it(bench):
+    """What is lifted within it is another part; its own plug finds it; and one question is asked when it comes off."""
+    glue = bench.one("glue", (500, 100))
+    bench.do(Gesture.SWING, spot=(500, 400))
+    cover = bench.recorder.selection.thing
+    board = bench.screws((300, 300), (360, 300), (360, 360))
+    shield = bench.lift("cover", (330, 330))  # a cover, but not the one that hangs
+    assert shield != cover and bench.owner(board) == shield and bench.owner(glue) == cover
+    plug = bench.one("zif", (200, 500))
+    bench.recorder.choose(plug)
+    bench.do(Gesture.WHOSE)
+    bench.do(Gesture.LIFT_AS, kind="cover")
+    assert bench.owner(plug) == cover
+    assert bench.lift("cover", (500, 420)) == cover
+    assert [(o.code, o.choice) for o in bench.recorder.offered] == [(HANGING, ENOUGH), (HANGING, NEEDED)]
+    assert bench.do(Gesture.ANSWER_1)
+    under = bench.one("film", (600, 600))
+    assert cover not in {x for names in bench.now.joint[under].behind for x in names}
+
+
+def square(left, top, right, bottom):
+    return (left, top), (right, top), (right, bottom), (left, bottom)
+
+
+def test_what_a_part_had_covered_tells_what_it_hid(bench):
+    bench.screws((100, 100), (400, 100), (400, 400), (100, 400))
+    cover = bench.lift("cover", (250, 250))
+    assert bench.do(Gesture.FOOTPRINT) and bench.recorder.selection.covering == cover
+    bench.do(Gesture.DRAW_ROUND, corners=square(50, 50, 450, 450), places=())
+    assert bench.recorder.selection.covering == "" and bench.now.view["v"].footprints[0].of == cover
+    inside, outside = bench.one("board-to-board", (250, 260)), bench.one("board-to-board", (900, 700))
+    places = places_of(bench.now)
+    assert (places.under(cover, inside), places.under(cover, outside)) == (IN, OUT)
+    assert bench.now.joint[inside].behind == ((cover,),) and bench.now.joint[outside].behind == ()
+    rim = bench.one("zif", (452, 250))
+    assert places_of(bench.now).under(cover, rim) == RIM_OF_IT
+    guesses = Guesses(bench.now)
+    odds = [guesses.guess(thing).odds.get(cover, 0) for thing in (inside, rim, outside)]
+    assert odds == sorted(odds, reverse=True) and odds[0] > 0.9 and odds[2] < 0.3
+
+
+def test_drawn_again_it_is_replaced_and_nothing_on_purpose_counts_too(bench):
+    bench.screws((100, 100), (400, 400))
+    cover = bench.lift("cover", (250, 250))
+    bench.do(Gesture.FOOTPRINT)
+    bench.do(Gesture.DRAW_ROUND, corners=square(50, 50, 450, 450), places=())
+    bench.do(Gesture.FOOTPRINT)
+    bench.do(Gesture.DRAW_ROUND, corners=square(50, 50, 200, 200), places=())
+    assert len(bench.now.view["v"].footprints) == 1
+    bench.do(Gesture.COVERED_NOTHING)
+    assert bench.now.view["v"].footprints[0].outline == ()
+    plug = bench.one("zif", (250, 250))
+    assert places_of(bench.now).under(cover, plug) == NOTHING and bench.now.joint[plug].behind == ()
+    bench.session.undo()
+    bench.session.undo()
+    assert bench.now.view["v"].footprints[0].outline != ()
+    assert not delete_things(bench.now, [cover]).teardown.view["v"].footprints
+    with pytest.raises(Refusal):
+        set_footprint(bench.now, "nowhere", cover, ())
+
+
+def test_nothing_was_lifted_yet(bench):
+    assert bench.do(Gesture.FOOTPRINT) is False and bench.said[-1] == "nothing-lifted"
+    assert bench.do(Gesture.COVERED_NOTHING) is False and bench.do(Gesture.WHOSE) is False
+    assert bench.said[-1] == "choose-plug-whose"
+
+
+def test_clips_wait_for_the_screws_of_their_own_part(bench):
+    group = bench.screws((100, 100), (400, 100), (400, 400))
+    clips = bench.one("clip", (250, 100))
+    assert bench.owner(clips) == bench.owner(group)
+    assert bench.now.joint[clips].behind == ((group,),)
+
+
+def test_a_film_hides_what_is_done_next_and_nothing_else(bench):
+    film = bench.one("film", (700, 600))
+    bench.lift("foam", (700, 600))
+    first, second = bench.one("zif", (100, 100)), bench.one("zif", (300, 100))
+    behind = [{x for names in bench.now.joint[j].behind for x in names} for j in (first, second)]
+    assert film not in behind[1]
