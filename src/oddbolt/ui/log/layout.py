@@ -54,7 +54,7 @@ def put_together(panel: LogPieces) -> None:
     left.addWidget(panel.letters)
     left.addLayout(middle, 1)
     left.addLayout(under)
-    for widget in (panel.answers, panel.alike, panel.row, panel.measure, panel.line, panel.strip):
+    for widget in (panel.alike, panel.row, panel.measure, panel.line, panel.strip):
         left.addWidget(widget)
     lay_out(panel, left, side_of(panel))
     Low(panel)

@@ -70,7 +70,7 @@ class LogPieces(Workspace):
             lift_bar=self.lift_bar, thing=self.thing, asking=self.asking, alike=self.alike, measure=self.measure,
             row=self.row))
         self.answering = AnsweringActs(self.recorder)
-        self.answers = Answers()
+        self.answers = Answers(self.canvas.port)
         self.echo = Echo()
         self.state = label("", "faint")
         self.side = QComboBox()

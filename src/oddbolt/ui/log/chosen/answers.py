@@ -2,32 +2,34 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QWidget
+from PySide6.QtCore import QEvent, QObject, Signal
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QWidget
 
 from oddbolt.model.things import Teardown
 from oddbolt.session.modes import Gesture
 from oddbolt.session.recording.offers import ENOUGH, HANGING, MOST, Offer
 from oddbolt.ui.log.keys import BY_GESTURE, WORDS
-from oddbolt.ui.pieces.sheet import Elided, explain
+from oddbolt.ui.pieces.sheet import explain, label
 from oddbolt.words.names import name_of, part_kind_name
 from oddbolt.words.translate import sentence, tr
 
 ANSWERS = (Gesture.ANSWER_1, Gesture.ANSWER_2, Gesture.ANSWER_3, Gesture.ANSWER_4)
 
 
-class Answers(QWidget):
-    """One line, as high with an offer as without, so that nothing moves."""
+class Answers(QFrame):
+    """A line over the lower edge of the photograph while there is an offer, so that nothing moves for it."""
 
     asked = Signal(object)  # a gesture
 
-    def __init__(self) -> None:
-        super().__init__()
-        self.question = Elided("faint")
-        self.question.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+    def __init__(self, over: QWidget) -> None:
+        super().__init__(over)
+        self._over = over
+        self.setObjectName("sheet")
+        self.question = label("")
         self.buttons: list[QPushButton] = []
+        over.installEventFilter(self)
         line = QHBoxLayout(self)
-        line.setContentsMargins(0, 0, 0, 0)
+        line.setContentsMargins(8, 4, 4, 4)
         line.setSpacing(4)
         line.addWidget(self.question, 1)
         for gesture in (*ANSWERS[:MOST], Gesture.WHOSE):
@@ -35,9 +37,6 @@ class Answers(QWidget):
             button.setObjectName("offer")
             explain((button, f"{sentence(tr(WORDS[gesture]))} ({BY_GESTURE[gesture]})"))
             button.clicked.connect(lambda _, g=gesture: self.asked.emit(g))
-            policy = button.sizePolicy()
-            policy.setRetainSizeWhenHidden(True)
-            button.setSizePolicy(policy)
             self.buttons.append(button)
             line.addWidget(button)
         self.buttons[-1].setText(tr("{0} another").format(BY_GESTURE[Gesture.WHOSE]))
@@ -50,6 +49,19 @@ class Answers(QWidget):
             button.setAccessibleName(button.text())
         self.buttons[-1].setVisible(bool(offers) and offers[0].code != HANGING)
         self.question.setText(question_text(teardown, offers[0]) if offers else "")
+        self.setVisible(bool(offers))
+        self._place()
+
+    def _place(self) -> None:
+        self.adjustSize()
+        room = self._over.rect()
+        self.resize(min(self.width(), room.width()), self.height())
+        self.move(0, room.height() - self.height())
+
+    def eventFilter(self, _watched: QObject, event: QEvent) -> bool:  # noqa: N802 (Qt's name)
+        if event.type() in (QEvent.Type.Resize, QEvent.Type.FontChange):
+            self._place()
+        return False
 
 
 def question_text(teardown: Teardown, offer: Offer) -> str:

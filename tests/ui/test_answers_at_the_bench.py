@@ -1,0 +1,91 @@
+"""What is offered after an act, and what a part had covered: by keys and by mouse, in a real window."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPoint
+from PySide6.QtTest import QTest
+
+from tests.ui.log_steps import LEFT, SHIFT, K, click, letter, now, press, round_about
+from tests.ui_fixtures import settle
+
+
+def plug_at(bench, x, y):
+    press(bench, K.Key_B)
+    click(bench, x, y)
+    if not now(bench).log or now(bench).log[-1].thing != bench.log.recorder.selection.thing:
+        press(bench, K.Key_R)
+    return bench.log.recorder.selection.thing
+
+
+def shown(bench):
+    return [button.text() for button in bench.log.answers.buttons if button.isVisible()]
+
+
+def test_whose_plug_is_offered_and_answered_by_key_by_click_and_by_kind(bench):
+    assert shown(bench) == [] and bench.log.answers.question.text() == ""
+    high = bench.log.canvas.height()
+    first = plug_at(bench, 200, 200)
+    assert bench.log.answers.question.text() == "Whose plug is this?"
+    assert shown(bench) == ["F2 Cell", "F3 Display", "F4 Camera", "F5 Port", "F6 another"]
+    assert bench.log.canvas.height() == high  # nothing moves
+    press(bench, K.Key_F2)
+    assert now(bench).part[now(bench).joint[first].of[0]].kind == "battery" and shown(bench) == []
+    second = plug_at(bench, 400, 200)
+    assert shown(bench)[-2] == "F5 Cell"  # the cell has its plug; it is asked about last
+    next(button for button in bench.log.answers.buttons if "Camera" in button.text()).click()
+    assert now(bench).part[now(bench).joint[second].of[0]].kind == "camera"
+    third = plug_at(bench, 600, 200)
+    press(bench, K.Key_F6)
+    assert "Whose plug?" in bench.log.echo.text()
+    press(bench, K.Key_L, SHIFT)
+    speaker = now(bench).joint[third].of[0]
+    assert now(bench).part[speaker].kind == "speaker" and now(bench).log[-1].do == "release"  # nothing was lifted
+    press(bench, K.Key_F6)
+    press(bench, K.Key_Escape)
+    assert now(bench).joint[third].of[0] == speaker
+    press(bench, K.Key_F3)
+    assert "Nothing is asked for" in bench.log.echo.text()
+
+
+def test_going_on_is_an_answer_too(bench):
+    plug = plug_at(bench, 200, 200)
+    letter(bench)
+    press(bench, K.Key_1)
+    click(bench, 500, 500)
+    assert shown(bench) == [] and not now(bench).part[now(bench).joint[plug].of[0]].kind
+    bench.undo()
+    settle()
+    assert shown(bench) == []
+
+
+def test_what_was_covered_is_drawn_shown_as_a_ghost_and_changed(bench):
+    letter(bench)
+    press(bench, K.Key_1)
+    for spot in ((200, 200), (600, 500)):
+        click(bench, *spot)
+    press(bench, K.Key_R)
+    press(bench, K.Key_C, SHIFT)
+    cover = now(bench).log[-1].thing
+    press(bench, K.Key_F12)
+    QTest.mouseMove(bench.log.canvas.port, QPoint(200, 150))
+    assert "covered" in bench.log.canvas.mode.shown.text() and bench.log.canvas.lasso_armed
+    canvas = bench.log.canvas
+    places = [canvas.mapFromScene(x, y) for x, y in ((150, 150), (650, 150), (650, 550), (150, 550))]
+    QTest.mousePress(canvas.viewport(), LEFT, pos=places[0])
+    for place in places[1:]:
+        QTest.mouseMove(canvas.viewport(), place)
+    QTest.mouseRelease(canvas.viewport(), LEFT, pos=places[-1])
+    drawn = now(bench).views[-1].footprints
+    assert [f.of for f in drawn] == [cover] and len(drawn[0].outline) >= 3
+    assert canvas.overlay.ghosts == (drawn[0].outline,) and not canvas.lasso_armed
+    press(bench, K.Key_V)
+    assert now(bench).views[-1].footprints == () and bench.log.states.view.id == now(bench).views[-1].id
+    press(bench, K.Key_P)
+    press(bench, K.Key_F12, SHIFT)
+    footprints = [f for v in now(bench).views for f in v.footprints]
+    assert [(f.of, f.outline) for f in footprints] == [(cover, ())] and canvas.overlay.ghosts == ()
+    bench.undo()
+    settle()
+    assert canvas.overlay.ghosts != ()
+    round_about(bench, [(300, 300), (500, 300), (500, 500), (300, 500)])  # an ordinary drawing is none
+    assert [f.of for v in now(bench).views for f in v.footprints] == [cover]
