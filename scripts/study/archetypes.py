@@ -395,9 +395,9 @@ def cell_by_hand(h: Hidden) -> None:
     h._joint("cell-contact", "contact", (cell, BASE), [(35, 62)], 9, [cover], acts=((HAND, 0),), isolates=True)
     frame = h.part("mid-cover", "cover", rect_at(2, 4, 68, 140), 7, behind=[cover])
     group = h.screws(frame, h.rng.randint(4, 8), behind=[cover])
-    if h.chance(0.7):
-        h.things[group].clauses.append((cell,))
-    h.screws(frame, 2, behind=[cover, cell])
+    h.things[group].spots[:1] = [(30, 90)]
+    h.things[group].clauses.append((cell,))
+    h.screws(frame, 2, behind=[cover, cell], spots=[(24, 80), (46, 100)])
     swing = hangs(h, frame, ())
     board = h.part("main-board", "board", rect_at(6, 10, 60, 70), 3, behind=[swing])
     h.plug(frame, board, (50, 60), z=4, behind=[swing])
@@ -556,6 +556,10 @@ def mix(h: Hidden) -> None:
     for plug in plugs:
         if h.chance(0.05) and f"film-{plug}" not in h.things:
             h.film(plug, behind=[clause[0] for clause in h.things[plug].clauses])
+    for one in list(h.things.values()):  # clips and glue of a part come after its screws
+        own = [other.id for other in h.things.values() if other.kind == "screw" and one.of and other.of[0] == one.of[0]]
+        if one.kind in ("clip", "adhesive") and own and h.chance(0.7):
+            one.clauses += [(other,) for other in own if (other,) not in one.clauses]
     screws = [one for one in h.things.values() if one.kind == "screw" and one.of[1] == BASE]
     for one in screws:  # one group in twenty ties two parts at once
         if h.chance(0.05):

@@ -29,6 +29,7 @@ FLAT, OTHER = ("", 0.10), ("", 0.03)
 # Where what a hider had covered was drawn: the odds before, by whether a rule speaks for it, and what the place tells
 # (likelihood ratios). Tuned on the archetypes that were not held out (docs/methods/access.md).
 BY_RULE, BY_NO_RULE = 0.7, 0.2
+BONDED_IN = 1.5  # a bond, or a run of a cable, within what was covered: most often it lies beside, not beneath
 DRAWN = {IN: 9.0, RIM_OF_IT: 1.0, OUT: 0.12, NOTHING: 0.06}
 Reasons = dict[str, tuple[str, float]]  # hider -> why, and how likely
 
@@ -129,8 +130,10 @@ class Guesses:
         among = found.keys() if weak else frozenset(open_)
         if self.structure.base in open_:
             found[self.structure.base] = ("underside", 0.7)
-        opener = next((x for x in reversed(open_) if x in self._openers and not self._on_other_side(x, thing)
-                       and not self._lies_beside(x, evidence.thing, open_)), "")
+        # What is glued down under the covers shows when the outermost is off.
+        bonded = isinstance(thing, Joint) and thing.kind == "adhesive"
+        opener = next((x for x in (open_ if bonded else reversed(open_)) if x in self._openers
+                       and not self._on_other_side(x, thing) and not self._lies_beside(x, evidence.thing, open_)), "")
         if opener and self.structure.base not in open_:
             found[opener] = ("opened-layer", 0.85)
         self._small_covers(evidence, open_, thing, found)
@@ -236,13 +239,15 @@ class Guesses:
 
     def _by_footprint(self, evidence: Evidence, open_: tuple[str, ...], found: Reasons) -> None:
         """What was drawn as covered is weighed with the rules, not put in their place: log-odds for each pair."""
+        joint = self.teardown.joint.get(evidence.thing)
+        bonded = joint is not None and joint.kind in ("adhesive", "routing")
         for x in open_:
             told = self.places.under(x, evidence.thing)
             if told is None or (told == IN and x in evidence.seen_past):
                 continue
             code, odds = found.get(x) or self._weak(x)
             prior = BY_RULE if odds >= LIKELY else BY_NO_RULE
-            weighed = prior / (1 - prior) * DRAWN[told]
+            weighed = prior / (1 - prior) * (BONDED_IN if told == IN and bonded else DRAWN[told])
             found[x] = ("footprint" if told == IN else code, weighed / (1 + weighed))
 
     def _by_place(self, evidence: Evidence, among: Set[str], thing: Part | Joint | None, found: Reasons) -> None:
