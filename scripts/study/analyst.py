@@ -29,6 +29,7 @@ from oddbolt.session.recording.answering_acts import AnsweringActs
 from oddbolt.session.recording.asked_acts import AskedActs
 from oddbolt.session.recording.lifting_acts import LiftingActs
 from oddbolt.session.recording.mark_acts import MarkActs
+from oddbolt.session.recording.offers import HANGING
 from oddbolt.session.recording.recorder import Recorder
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.parts import add_fastener
@@ -42,6 +43,7 @@ FORGETS = {"film": 0.20, "slide": 0.10, "screw": 0.05, "routing": 0.40, "clip": 
 HIDERS = ("cover", "display", "keyboard", "bracket", "shield", "board", "battery", "speaker", "foam",
           "heat spreader", "button")
 DRAWN_OFF = 0.07  # of its size: precision and recall of the area are about 0.9
+FEW_CLIPS = 2
 OPENS = ("cover", "display", "keyboard")
 MARKED_AS = {"board-to-board": "board-to-board", "zif": "zif", "coaxial": "coaxial", "wire-to-board": "plug"}
 BY_KEY = {"clip": "clip", "film": "film", "routing": "routing", "press-fit": "press-fit", "slide": "slide",
@@ -187,7 +189,10 @@ class Analyst:
             self.forgotten.add(one)
             return
         self.operations += 1
-        if not thing.is_part and self.rng.random() < FORGETS.get(thing.kind, 0.0):
+        odds = FORGETS.get(thing.kind, 0.0)
+        if thing.kind == "clip" and len(thing.spots) > FEW_CLIPS:
+            odds = FORGETS["screw"]  # a ring of them is no small thing
+        if not thing.is_part and self.rng.random() < odds:
             self.forgotten.add(one)
             return
         if thing.is_part and thing.kind in ("tray",) and self.rng.random() < FORGETS["slide"]:
@@ -364,7 +369,7 @@ class Analyst:
         made = next(entry.thing for entry in reversed(self.session.teardown.log) if entry.do == "remove")
         self.hidden_of.setdefault(made, thing.id)
         if self.recorder.offered and self.answers and self.rng.random() < ANSWERS:
-            self.press(Gesture.ANSWER_2 if self._is_behind(thing) else Gesture.ANSWER_1)
+            self._answer_after_lift(thing)
         if thing.kind in OPENS and self.rng.random() < self.habits.photographs:
             self._photo()
         self._footprint(thing)
@@ -382,6 +387,24 @@ class Analyst:
                    for corner in ((left, top), (right, top), (right, bottom), (left, bottom))]
         if self.press(Gesture.FOOTPRINT):
             self.press(Gesture.DRAW_ROUND, corners=corners, places=())
+
+    def _answer_after_lift(self, thing: Thing) -> None:
+        offered = self.recorder.offered
+        if offered[0].code == HANGING:
+            self.press(Gesture.ANSWER_2 if self._is_behind(thing) else Gesture.ANSWER_1)
+            return
+        forgotten = [self.hidden.things[one] for one in self.hidden.joints_of(thing.id)
+                     if one in self.forgotten and thing.id == self.hidden.things[one].of[0]]
+        for joint in forgotten:
+            kind = {"adhesive": "glue"}.get(joint.kind, joint.kind)
+            place = next((n for n, one in enumerate(offered) if one.choice == kind), None)
+            if place is not None:
+                before = set(self.session.teardown.joint)
+                self.press((Gesture.ANSWER_1, Gesture.ANSWER_2, Gesture.ANSWER_3, Gesture.ANSWER_4)[place])
+                for made in set(self.session.teardown.joint) - before:
+                    self.hidden_of[made] = joint.id
+                    self.forgotten.discard(joint.id)
+                return
 
     def _is_behind(self, cover: Thing) -> bool:
         """Whether anything that is still to come lies behind the cover that hung."""

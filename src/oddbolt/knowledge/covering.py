@@ -17,7 +17,7 @@ UNKNOWN_MM_PER_PX = 0.1  # where a view has no scale: a tablet filling a photogr
 
 IN, OUT, RIM_OF_IT, NOTHING = "in", "out", "rim", "nothing"  # how a thing lies to what was covered
 RIM = 0.03  # of the diagonal: so close to the edge of what was drawn nothing is said
-LEAST_MM = 60.0  # across a device, before its marks say more
+LEAST_MM = 100.0  # across a device, before its marks say more
 
 KEPT = 500  # things whose answers are kept; an act asks about the same ones again
 

@@ -294,15 +294,16 @@ class AllEvidence:
         return thing in structure.removals or thing in structure.releases or thing == structure.base
 
     def _certain(self, thing: str) -> frozenset[str]:
-        """A cover swings open only when nothing but its connectors holds it any more; what was undone later did not."""
+        """A cover swings open when all of its own that was undone before is: what would tear too. What was undone later
+        did not hold it."""
         joint = self.teardown.joint.get(thing)
         if joint is None or joint.kind != "swing":
             return frozenset()
         done = [entry.thing for entry in readings(self.teardown) if entry.do == "release"]
         later = set(done[done.index(thing):]) if thing in done else set()
         return frozenset(id_ for id_, release in self.structure.releases.items() if id_ != thing and id_ not in later
-                         and release.of == self.structure.releases[thing].of
-                         and release.joint.kind not in ("connector", "swing"))
+                         and (release.of == self.structure.releases[thing].of and release.joint.kind != "connector"
+                              or release.joint.of[0] == joint.of[0] and id_ in done))
 
     def _parts_of(self, thing: str) -> frozenset[str]:
         structure = self.structure

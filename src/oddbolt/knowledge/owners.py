@@ -43,12 +43,26 @@ def claimed(teardown: Teardown, waiting: Sequence[str], recent: Sequence[str], l
     last lift, of whatever part, and is all that it takes where nothing is known of places."""
     places = places_of(teardown)
     fixings = [j for j in waiting if teardown.joint[j].kind not in OF_CABLES]
-    found = set(_fixings(places, fixings, [j for j in fixings if j in recent], lift))
+    if lift.kind.kind in covering_kinds().large and not _is_open(teardown):
+        # Before the device is open there is nothing else to be held, but for trays, and what lies on its other side.
+        found = {joint for joint in fixings if teardown.joint[joint].kind != "slide"
+                 and (places.spots(joint, lift.side) or not places.spots(joint))}
+    else:
+        found = set(_fixings(places, fixings, [j for j in fixings if j in recent], lift))
     if lift.kind.plugs:
         plugs = [j for j in waiting if teardown.joint[j].kind == "connector"]
         found.update(_plugs(teardown, places, plugs, recent, lift))
         found.update(_runs(teardown, waiting, found, lift))
     return [joint for joint in waiting if joint in found]
+
+
+def _is_open(teardown: Teardown) -> bool:
+    """Whether a cover has come off, or hangs open."""
+    for entry in readings(teardown):
+        thing = teardown.part.get(entry.thing or "") if entry.do == "remove" else teardown.joint.get(entry.thing or "")
+        if thing is not None and (thing.kind == "swing" or thing.kind in covering_kinds().large):
+            return True
+    return False
 
 
 def _fixings(places: Places, waiting: Sequence[str], recent: Sequence[str], lift: Lift) -> list[str]:
@@ -101,6 +115,26 @@ def _plugs(teardown: Teardown, places: Places, waiting: Sequence[str], recent: S
     if len(just) == FEW_PLUGS and set(own) & set(just):  # two plugs and then the part: both are its own
         return [joint for joint in own if joint in just]
     return own[:1 + long]
+
+
+def far_ends(teardown: Teardown, lift: Lift) -> list[str]:
+    """Plugs that were taken to lead to the main board and probably lead to the small board that came off here."""
+    if lift.spot is None:
+        return []
+    places = places_of(teardown)
+    spots = {joint.id: found[0] for joint in teardown.joints
+             if joint.kind == "connector" and (found := places.spots(joint.id, lift.side))}
+    if len(spots) < FEW_PLUGS:
+        return []
+    middle = sum(x for x, _ in spots.values()) / len(spots), sum(y for _, y in spots.values()) / len(spots)
+    size = places.diagonal(lift.side)
+    found = []
+    for joint_id, spot in spots.items():
+        joint, near = teardown.joint[joint_id], _distance(lift.spot, [spot])
+        if len(joint.of) > 1 and "main" in joint.of[1] and joint.basis == "assumed" and lift.part not in joint.of \
+                and near <= PLUG_ABOUT * size and near < _distance(middle, [spot]):
+            found.append(joint_id)
+    return found
 
 
 def _runs(teardown: Teardown, waiting: Sequence[str], found: set[str], lift: Lift) -> list[str]:

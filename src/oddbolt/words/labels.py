@@ -30,6 +30,7 @@ LABELS = {
     "delete-several": N_("delete {count} things"),
     "delete-view": N_("delete the photo {photo}"),
     "device": N_("say again: {keys}"),
+    "held-by": N_("{thing}, forgotten before"),
     "footprint": N_("what {thing} had covered"),
     "covered-nothing": N_("{thing} had covered nothing"),
     "entry": N_("{do}"),

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from oddbolt.session.modes import Act
-from oddbolt.session.recording.offers import ENOUGH, HANGING
+from oddbolt.session.recording.offers import ENOUGH, HANGING, HELD
 from oddbolt.session.recording.recorder import Recorder
 from oddbolt.session.selection import WhosePlug
 from oddbolt.session.verbs import joints
 from oddbolt.session.verbs.answers import hangs
+from oddbolt.session.verbs.correcting.forgotten import held_by
 
 
 class AnsweringActs:
@@ -28,6 +29,8 @@ class AnsweringActs:
         offer = recorder.offered[place]
         if offer.code == HANGING:
             done = recorder.do(hangs, offer.about, offer.choice == ENOUGH)
+        elif offer.code == HELD:
+            done = recorder.do(held_by, offer.about, offer.choice, recorder.t)
         else:
             done = recorder.do(joints.whose, offer.about, offer.choice)
         return done is not None

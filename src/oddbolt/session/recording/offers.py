@@ -7,11 +7,16 @@ from __future__ import annotations
 
 from msgspec import Struct
 
+from oddbolt.catalog.tables import covering_kinds
 from oddbolt.model.things import Teardown
 from oddbolt.session.standing import is_next, lifted
+from oddbolt.session.verbs.correcting.forgotten import SCREW
 
-WHOSE, HANGING = "whose", "hanging"  # which part a plug belongs to; whether a cover had to come off at all
+# Which part a plug belongs to; whether a cover had to come off at all; what held a part that came off as if by itself.
+WHOSE, HANGING, HELD = "whose", "hanging", "held"
 MOST = 4  # answers at a time: one for each of the keys F2 to F5
+# What is forgotten most of what holds a cover, or a plate: common practice, no source.
+LARGE_HELD_BY, SMALL_HELD_BY = ("clip", "glue"), (SCREW, "clip", "glue")
 USUAL_OWNERS = ("battery", "display", "camera", "port")  # of plugs, the likeliest first: common practice, no source
 ENOUGH, NEEDED = "enough", "needed"
 
@@ -39,7 +44,14 @@ def after_release(teardown: Teardown, joint_id: str) -> tuple[Offer, ...]:
 
 
 def after_lift(teardown: Teardown, part_id: str) -> tuple[Offer, ...]:
-    """Whether a cover that hung open had to come off for what follows."""
-    if not any(joint.kind == "swing" and joint.of[0] == part_id for joint in teardown.joints):
+    """Whether a cover that hung open had to come off for what follows; what held one that came off as if by itself."""
+    own = [joint.kind for joint in teardown.joints if part_id in joint.of]
+    if "swing" in own:
+        return tuple(Offer(code=HANGING, about=part_id, choice=choice) for choice in (ENOUGH, NEEDED))
+    if any(kind not in ("connector", "routing") for kind in own):
         return ()
-    return tuple(Offer(code=HANGING, about=part_id, choice=choice) for choice in (ENOUGH, NEEDED))
+    kinds, kind = covering_kinds(), teardown.part[part_id].kind
+    holds = (*LARGE_HELD_BY, SCREW) if kind in kinds.large else SMALL_HELD_BY if kind in kinds.small else ()
+    if not teardown.fasteners:
+        holds = tuple(one for one in holds if one != SCREW)
+    return tuple(Offer(code=HELD, about=part_id, choice=one) for one in holds)

@@ -15,7 +15,7 @@ from oddbolt.catalog.defaults import ways_of
 from oddbolt.catalog.tables import PartKind, covering_kinds, part_kind
 from oddbolt.knowledge.covering import UNKNOWN_MM_PER_PX, places_of
 from oddbolt.knowledge.guesses import settle
-from oddbolt.knowledge.owners import OF_CABLES, Lift, holds
+from oddbolt.knowledge.owners import OF_CABLES, Lift, far_ends, holds
 from oddbolt.model.naming import called
 from oddbolt.model.places import Spot
 from oddbolt.model.refusal import Refusal
@@ -138,6 +138,8 @@ def lift_as(teardown: Teardown, kind_id: str, t: float, *, view_id: str = "", sp
     after = _released_too(after, [j for j in joints if j not in released(teardown)], t)
     if kind.kind == "board" and kind.unique:
         after = _lead_to(after, id_)
+    elif kind.kind in ("board", "port"):
+        after = _led_here(after, id_, view_id, spot)
     after = log_entry(after, do="remove", thing=id_, t=t)
     return Done(label_of("lift", after, id_), after, id_)
 
@@ -168,14 +170,20 @@ def swing_open(teardown: Teardown, t: float, *, view_id: str = "", spot: Spot | 
     known = hand if hand in teardown.part and hand != teardown.device.base and not is_next(teardown.part[hand]) else ""
     if known:
         _refuse_gone(teardown, known)
-    joints = [] if known else waiting(teardown, hand)
-    id_ = known or _id_of_next(teardown, joints, kind)
+    joints = [] if known else taken_along(teardown, hand, _lift_of(teardown, kind, known, view_id, spot))
+    id_ = known or _swings_further(teardown, kind, joints) or _id_of_next(teardown, joints, kind)
     swing = free_id(teardown, "swing-")
     after = _marked(_named(teardown, id_, kind, joints, "", view_id), id_, joints, view_id, spot)
     after = _released_too(after, [j for j in joints if j not in released(teardown)], t)
     after = _with_swing(after, swing, id_)
     after = settle(log_entry(after, do="release", thing=swing, way=0, t=t, tool=_tool_of(after, swing)), (swing,))
     return Done(label_of("swing", after, id_), after, id_)
+
+
+def _swings_further(teardown: Teardown, kind: PartKind, joints: Sequence[str]) -> str:
+    """The cover that hangs open already, and now opens all the way: nothing but a clip or a plug was in between."""
+    held = [j for j in joints if teardown.joint[j].kind not in (*OF_CABLES, "clip", "film")]
+    return "" if held else hanging_as(teardown, kind)
 
 
 def swing_instead(teardown: Teardown, part_id: str, t: float) -> Done:
@@ -342,6 +350,15 @@ def _lead_to(before: Teardown, board: str) -> Teardown:
         if joint.kind == "connector" and joint.of[1:] == (base,) and joint.of[0] != board:
             after = change_joint(after, joint.id, lambda j: replace(j, of=(j.of[0], board)))
     return after
+
+
+def _led_here(before: Teardown, board: str, view_id: str, spot: Spot | None) -> Teardown:
+    """Plugs close to a small board that came off, and far from the others, lead to it and not to the main board."""
+    lift = _lift_of(before, part_kind(before.part[board].kind), board, view_id, spot)
+    for joint_id in far_ends(before, lift):
+        joint = before.joint[joint_id]
+        before = change_joint(before, joint_id, lambda j, joint=joint: replace(j, of=(joint.of[0], board)))
+    return before
 
 
 def free_name(teardown: Teardown, name: str, but: str = "") -> str:

@@ -5,13 +5,15 @@ from __future__ import annotations
 from PySide6.QtCore import QEvent, QObject, Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QWidget
 
+from oddbolt.catalog.tables import mark_kinds
 from oddbolt.model.things import Teardown
 from oddbolt.session.modes import Gesture
-from oddbolt.session.recording.offers import ENOUGH, HANGING, MOST, Offer
+from oddbolt.session.recording.offers import ENOUGH, HANGING, HELD, MOST, WHOSE, Offer
+from oddbolt.session.verbs.correcting.forgotten import SCREW
 from oddbolt.ui.log.keys import BY_GESTURE, WORDS
 from oddbolt.ui.pieces.sheet import explain, label
 from oddbolt.words.names import name_of, part_kind_name
-from oddbolt.words.translate import sentence, tr
+from oddbolt.words.translate import of_data, sentence, tr
 
 ANSWERS = (Gesture.ANSWER_1, Gesture.ANSWER_2, Gesture.ANSWER_3, Gesture.ANSWER_4)
 
@@ -47,7 +49,7 @@ class Answers(QFrame):
             button.setVisible(n < len(offers))
             button.setText(f"{BY_GESTURE[ANSWERS[n]]} {choice_text(offers[n]) if n < len(offers) else ''}".strip())
             button.setAccessibleName(button.text())
-        self.buttons[-1].setVisible(bool(offers) and offers[0].code != HANGING)
+        self.buttons[-1].setVisible(bool(offers) and offers[0].code == WHOSE)
         self.question.setText(question_text(teardown, offers[0]) if offers else "")
         self.setVisible(bool(offers))
         self._place()
@@ -67,10 +69,14 @@ class Answers(QFrame):
 def question_text(teardown: Teardown, offer: Offer) -> str:
     if offer.code == HANGING:
         return tr("{0}: would it have been enough to leave it hanging?").format(name_of(teardown, offer.about))
+    if offer.code == HELD:
+        return tr("{0}: nothing on record held it. Was there something?").format(name_of(teardown, offer.about))
     return tr("Whose plug is this?")
 
 
 def choice_text(offer: Offer) -> str:
     if offer.code == HANGING:
         return tr("yes") if offer.choice == ENOUGH else tr("no, it was in the way")
+    if offer.code == HELD:
+        return tr("screws") if offer.choice == SCREW else of_data(mark_kinds()[offer.choice].name)
     return part_kind_name(offer.choice)
