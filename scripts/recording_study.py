@@ -1,6 +1,6 @@
 """How well a record made by an ordinary analyst ends in the truth: tables for docs/methods/access.md.
 
-From the root: .venv/bin/python -m scripts.recording_study [--devices N] [--held-out] [--processes N]
+From the root: .venv/bin/python -m scripts.recording_study [--devices N] [--held-out] [--without answers]
 """
 
 from __future__ import annotations
@@ -32,10 +32,14 @@ class Outcome(Struct, kw_only=True):
     given_back: dict[str, list[Part]]  # with some facts as they truly are
 
 
-def work(job: tuple[int, tuple[int, ...]]) -> Outcome:
-    seed, archetypes = job
+Job = tuple[int, tuple[int, ...], frozenset[str]]  # seed, archetypes, what is left out
+LEFT_OUT = ("answers", "footprints")
+
+
+def work(job: Job) -> Outcome:
+    seed, archetypes, without = job
     hidden = device(seed, archetypes)
-    done = Analyst(hidden, seed).record()
+    done = Analyst(hidden, seed, answers="answers" not in without, footprints="footprints" not in without).record()
     itself = {one: one for one in hidden.things}
     return Outcome(archetype=hidden.archetype, acts=done.acts, operations=done.operations,
                    recorded=judge(hidden, done.teardown, done.hidden_of),
@@ -44,8 +48,10 @@ def work(job: tuple[int, tuple[int, ...]]) -> Outcome:
                                for name, facts in GIVEN_BACK.items()})
 
 
-def study(seeds: Sequence[int], archetypes: tuple[int, ...], processes: int = 2) -> list[Outcome]:
-    jobs = [(seed, archetypes) for seed in seeds]
+def study(seeds: Sequence[int], archetypes: tuple[int, ...], processes: int = 2,
+          without: frozenset[str] = frozenset()) -> list[Outcome]:
+    """Devices with these seeds, each recorded once; `without` leaves answers or footprints out."""
+    jobs = [(seed, archetypes, without) for seed in seeds]
     if processes < 2:
         return [work(job) for job in jobs]
     with ProcessPoolExecutor(processes) as pool:
@@ -91,10 +97,11 @@ def main() -> None:
     parser.add_argument("--held-out", action="store_true", help="the archetypes that nothing was tuned on")
     parser.add_argument("--processes", type=int, default=2)
     parser.add_argument("--first", type=int, default=0, help="seed of the first device")
+    parser.add_argument("--without", action="append", choices=LEFT_OUT, default=[], help="gestures left out")
     options = parser.parse_args()
     seeds = range(options.first, options.first + options.devices)
     archetypes = HELD_OUT if options.held_out else TUNED_ON
-    outcomes = study(seeds, archetypes, options.processes)
+    outcomes = study(seeds, archetypes, options.processes, frozenset(options.without))
     print("\n".join([*table(outcomes), *table_of_facts(outcomes)]))
 
 
