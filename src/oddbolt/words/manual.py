@@ -39,16 +39,16 @@ def _log() -> ManualPage:
             tr("Press N for a photograph. Choose a letter with 1 to 9 and click each screw, or point at a joint and "
                "press the key of its kind. R releases what is chosen. Shift and a letter lifts the part and names it; "
                "a name typed above the kinds is its name. What a click would do stands beside the pointer."),
-            tr("What you mark is tied to the part that comes off next; nobody has to know its name beforehand. Screws go "
-               "to the part that they surround, a plug to the nearest part that has one."),
+            tr("What you mark is tied to the part that comes off next; nobody has to know its name beforehand. Screws "
+               "go to the part that they surround, a plug to the nearest part that has one."),
             tr("What cannot be known is offered over the photograph for a moment: F2 to F5 answer, F6 and the key of a "
                "part says whose plug it is. Going on is an answer too."))),
         (tr("What hides what"), (
             tr("The program notes what had to come off before each thing could be reached, and assumes the rest. W "
                "says that everything marked can be reached now; J is drawn round what can. Ask holds the few questions "
                "that would change a depth."),
-            tr("F12, then a drag, draws what the part just lifted had covered; Shift+F12 says that it covered nothing. What "
-               "is marked later within it was probably hidden by it. What was drawn stays on later photographs."),
+            tr("F12, then a drag, draws what the part just lifted had covered; Shift+F12 says that it covered nothing. "
+               "What is marked later within it was probably hidden by it. What was drawn stays on later photographs."),
             tr("Assumed is never shown as proven: Depth says for each part whether its steps are proven."))),
         (tr("One line"), (
             tr("T goes to the line that can be typed: 4 PH00 A cover, plug pack b2b, glue pack heat 70C 5min. What it "
