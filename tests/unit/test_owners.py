@@ -8,6 +8,7 @@ from oddbolt.knowledge.covering import IN, NOTHING, OUT, RIM_OF_IT, places_of
 from oddbolt.knowledge.guesses import Guesses
 from oddbolt.model import exchange
 from oddbolt.model.refusal import Refusal
+from oddbolt.rules.replay import in_order
 from oddbolt.session.modes import Gesture
 from oddbolt.session.recording.answering_acts import AnsweringActs
 from oddbolt.session.recording.asked_acts import AskedActs
@@ -215,3 +216,44 @@ def test_a_film_hides_what_is_done_next_and_nothing_else(bench):
     first, second = bench.one("zif", (100, 100)), bench.one("zif", (300, 100))
     behind = [{x for names in bench.now.joint[j].behind for x in names} for j in (first, second)]
     assert film not in behind[1]
+
+
+def test_a_cover_that_came_off_as_if_by_itself_asks_what_held_it(bench):
+    bench.one("film", (700, 600))
+    cover = bench.lift("cover", (500, 400))
+    assert [offer.choice for offer in bench.recorder.offered] == ["clip", "glue"]
+    assert bench.do(Gesture.ANSWER_1)
+    clips = bench.now.joints[-1]
+    assert (clips.kind, clips.of[0]) == ("clip", cover)
+    order = [(entry.do, entry.thing) for entry in in_order(bench.now)]
+    assert order.index(("release", clips.id)) < order.index(("remove", cover))
+    assert bench.session.derived.performed.obstacles == ()  # by the record it could come off then
+    bench.session.undo()
+    assert cover in bench.session.derived.state.removed and clips.id not in bench.now.joint
+    plate = bench.lift("bracket", (100, 100))
+    assert [offer.choice for offer in bench.recorder.offered] == ["screw", "clip", "glue"]
+    bench.do(Gesture.ANSWER_1)
+    assert bench.now.joints[-1].fastener == "A" and bench.now.joints[-1].of[0] == plate
+    bench.lift("gasket", (900, 700))
+    assert bench.recorder.offered == ()  # what is small and lies loose is not asked about
+
+
+def test_a_second_swing_is_the_same_cover_opening_further(bench):
+    bench.one("glue", (500, 100))
+    bench.do(Gesture.SWING, spot=(500, 400))
+    cover = bench.recorder.selection.thing
+    plug = bench.one("zif", (300, 300))
+    bench.do(Gesture.WHOSE)
+    bench.do(Gesture.LIFT_AS, kind="cover")
+    bench.do(Gesture.SWING, spot=(500, 420))
+    swings = [joint for joint in bench.now.joints if joint.kind == "swing"]
+    assert [joint.of[0] for joint in swings] == [cover, cover] and bench.owner(plug) == cover
+    assert plug in swings[1].behind[0] and swings[0].id in swings[1].behind[0] and plug not in swings[0].behind[0]
+
+
+def test_the_plug_at_the_far_end_of_a_cable_leads_to_the_board_that_lies_there(bench):
+    near = [bench.one("board-to-board", spot) for spot in ((200, 100), (300, 100), (400, 120))]
+    far = bench.one("board-to-board", (420, 900))
+    board = bench.lift("port", (400, 950))
+    assert bench.now.joint[far].of[1] == board or bench.owner(far) == board
+    assert all(board not in bench.now.joint[plug].of for plug in near)

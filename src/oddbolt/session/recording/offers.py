@@ -48,7 +48,7 @@ def after_lift(teardown: Teardown, part_id: str) -> tuple[Offer, ...]:
     own = [joint.kind for joint in teardown.joints if part_id in joint.of]
     if "swing" in own:
         return tuple(Offer(code=HANGING, about=part_id, choice=choice) for choice in (ENOUGH, NEEDED))
-    if any(kind not in ("connector", "routing") for kind in own):
+    if any(kind not in ("connector", "routing", "film") for kind in own):
         return ()
     kinds, kind = covering_kinds(), teardown.part[part_id].kind
     holds = (*LARGE_HELD_BY, SCREW) if kind in kinds.large else SMALL_HELD_BY if kind in kinds.small else ()

@@ -91,8 +91,19 @@ def side_of(panel: LogPieces) -> QWidget:
     # Later, when the page that was chosen has been laid out.
     panel.below.currentChanged.connect(lambda page: page == RUNNING and QTimer.singleShot(
         0, panel, lambda: give_lines(panel, both)))
+    panel.above.currentChanged.connect(lambda page: page == ASK and QTimer.singleShot(
+        0, panel, lambda: give_question_room(panel, both)))
     right.addWidget(both, 1)
     return side
+
+
+def give_question_room(panel: LogPieces, both: QSplitter) -> None:
+    """Room for a question with its answer, when it is asked for."""
+    port = panel.asking.parentWidget()
+    missing = panel.asking.sizeHint().height() - port.height() if port is not None else 0
+    if missing > 0:
+        above, below = both.sizes()
+        both.setSizes([above + missing, max(0, below - missing)])
 
 
 def give_lines(panel: LogPieces, both: QSplitter) -> None:
