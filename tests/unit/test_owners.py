@@ -221,7 +221,7 @@ def test_a_film_hides_what_is_done_next_and_nothing_else(bench):
 def test_a_cover_that_came_off_as_if_by_itself_asks_what_held_it(bench):
     bench.one("film", (700, 600))
     cover = bench.lift("cover", (500, 400))
-    assert [offer.choice for offer in bench.recorder.offered] == ["clip", "glue"]
+    assert [offer.choice for offer in bench.recorder.offered] == ["clip", "glue", "screw"]
     assert bench.do(Gesture.ANSWER_1)
     clips = bench.now.joints[-1]
     assert (clips.kind, clips.of[0]) == ("clip", cover)

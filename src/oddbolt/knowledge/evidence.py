@@ -283,11 +283,25 @@ class AllEvidence:
         release = self.structure.releases.get(thing)
         if release is None or release.joint.kind not in ("clip", "adhesive"):
             return []
-        part = release.joint.of[0]
-        screws = {joint.id for joint in self.teardown.joints if joint.kind == "screw" and joint.of[0] == part}
-        done = [entry.thing for entry in readings(self.teardown) if entry.do == "release"
+        done, screws = self._done, self._screws_of.get(release.joint.of[0], ())
+        if thing not in done:
+            return []
+        return sorted((one for one in screws if done.get(one, done[thing]) < done[thing]), key=done.__getitem__)
+
+    @cached_property
+    def _done(self) -> dict[str, int]:
+        """Joint -> its place in the order of releases; the first where there are several."""
+        done = [entry.thing for entry in readings(self.teardown) if entry.do == "release" and entry.thing
                 and entry.outcome in OUTCOMES_THAT_RELEASE]
-        return [one for one in done[:done.index(thing)] if one in screws] if screws and thing in done else []
+        return {one: n for n, one in reversed(list(enumerate(done)))}
+
+    @cached_property
+    def _screws_of(self) -> dict[str, list[str]]:
+        found: dict[str, list[str]] = {}
+        for joint in self.teardown.joints:
+            if joint.kind == "screw" and joint.of:
+                found.setdefault(joint.of[0], []).append(joint.id)
+        return found
 
     def _is_on_record(self, thing: str) -> bool:
         structure = self.structure
@@ -299,8 +313,8 @@ class AllEvidence:
         joint = self.teardown.joint.get(thing)
         if joint is None or joint.kind != "swing":
             return frozenset()
-        done = [entry.thing for entry in readings(self.teardown) if entry.do == "release"]
-        later = set(done[done.index(thing):]) if thing in done else set()
+        done = self._done
+        later = {one for one, n in done.items() if thing in done and n >= done[thing]}
         return frozenset(id_ for id_, release in self.structure.releases.items() if id_ != thing and id_ not in later
                          and (release.of == self.structure.releases[thing].of and release.joint.kind != "connector"
                               or release.joint.of[0] == joint.of[0] and id_ in done))
