@@ -56,14 +56,19 @@ def name_of(teardown: Teardown, id_: str) -> str:
 
 def names_of(teardown: Teardown, ids: Iterable[str], most: int | None = None) -> str:
     """Names in a row; of more than `most` the first, and how many more there are."""
-    return in_a_row([name_of(teardown, id_) for id_ in ids], most)
+    some = list(ids)
+    shown = [name_of(teardown, id_) for id_ in (some if most is None else some[:most])]
+    return _row_of(shown, len(some))
 
 
 def in_a_row(names: Sequence[str], most: int | None = None) -> str:
     """Words in a row, the first of them where there are many."""
-    shown = names if most is None or len(names) <= most else names[:most]
+    return _row_of(names if most is None else names[:most], len(names))
+
+
+def _row_of(shown: Sequence[str], number: int) -> str:
     row = ", ".join(shown) or tr("nothing")
-    return row if len(shown) == len(names) else tr("{0} and {1} more").format(row, len(names) - len(shown))
+    return row if len(shown) == number else tr("{0} and {1} more").format(row, number - len(shown))
 
 
 def tool_name(teardown: Teardown, tool: str) -> str:
