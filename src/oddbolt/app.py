@@ -26,11 +26,11 @@ if TYPE_CHECKING:
     from oddbolt.session.session import Session
     from oddbolt.store.document import Document
     from oddbolt.store.nothing import NothingOpen
+    from oddbolt.store.preferences import Preferences
     from oddbolt.store.twin import LeftOut
 
 DEMO_STATE = "s1-back"  # the demo opens where there is most to see
 REFUSED = 2
-MM = "mm"  # as the records are
 
 
 def open_demo(folder: Path) -> Document:
@@ -99,14 +99,14 @@ class Program:
         from oddbolt.model.folders import data_folder
         from oddbolt.model.refusal import Refusal
         from oddbolt.session.documents import demo_folder
-        from oddbolt.store import preferences
+        from oddbolt.store.preferences import Preferences, read
         from oddbolt.ui.background.errors import listen
         from oddbolt.ui.theme.language import use_language_of_dialogs
         from oddbolt.words.translate import use_language
 
-        preferred = preferences.read()
+        preferred = read()
         use_language_of_dialogs(self.app, use_language(preferred.language))
-        if preferred.lengths != MM:
+        if preferred.lengths != Preferences().lengths:  # else as the records are
             from oddbolt.words.lengths import use_unit
 
             use_unit(preferred.lengths)
@@ -123,7 +123,7 @@ class Program:
             self.app.exit(REFUSED)
             return
         is_demo = document.path.parent == demo_folder(folder)
-        self._fill(document, folder, state=DEMO_STATE if is_demo else "",
+        self._fill(document, folder, preferred, state=DEMO_STATE if is_demo else "",
                    simulated=options.simulated_bench or preferred.simulated_bench)
         if told is not None:
             self.window.files.tell_refused(*told)
@@ -152,10 +152,10 @@ class Program:
         recent.was_opened(document.path)
         return document, None
 
-    def _fill(self, document: Document | NothingOpen, folder: Path, *, state: str, simulated: bool) -> None:
+    def _fill(self, document: Document | NothingOpen, folder: Path, preferred: Preferences, *,
+              state: str, simulated: bool) -> None:
         from oddbolt.session.documents import demo_folder
         from oddbolt.session.session import Session
-        from oddbolt.store import preferences
         from oddbolt.ui.background.photos import ahead_of
 
         session = Session(document)
@@ -163,7 +163,6 @@ class Program:
         from oddbolt.ui.theme.style import dress, load_fonts
 
         load_fonts()
-        preferred = preferences.read()
         dress(self.app, self.palette, preferred.text)
         work = Path(preferred.folder) if preferred.folder and Path(preferred.folder).is_dir() else folder
         self.window.fill(session, work, bench=_bench_of(session, demo_folder(folder), simulated=simulated),

@@ -6,14 +6,13 @@ from oddbolt.model.quantity import MM_PER_INCH
 from oddbolt.words.translate import tr
 
 MM, INCH = "mm", "in"
-UNITS = (MM, INCH)
 MM_PER = {MM: 1.0, INCH: MM_PER_INCH}
 _preferred = [MM]
 
 
 def use_unit(unit: str) -> None:
     """From now on lengths are shown in this, and what is typed without a unit is read in it."""
-    _preferred[0] = unit if unit in UNITS else MM
+    _preferred[0] = unit if unit in MM_PER else MM
 
 
 def unit() -> str:
