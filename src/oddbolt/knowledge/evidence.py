@@ -15,6 +15,7 @@ from typing import Any
 from msgspec import Struct, field
 from msgspec.structs import replace
 
+from oddbolt.knowledge.retold import Retold
 from oddbolt.model.snapshot import of_snapshot
 from oddbolt.model.things import Joint, LogEntry, Teardown
 from oddbolt.rules.replay import OUTCOMES_THAT_RELEASE, added_to, in_order, readings
@@ -121,6 +122,7 @@ class AllEvidence:
         self.hung: set[str] = set()  # covers that might as well have been left hanging
         self._gone: dict[int, frozenset[str]] = {}  # view -> what had been cleared by then, as far as asked for
         self._answers = self._read_answers()
+        self._retold = Retold(teardown, structure)
         self._back = self._order_of_putting_back()
 
     # -- reading
@@ -223,6 +225,10 @@ class AllEvidence:
 
     # -- answering
 
+    def was_retold(self, thing: str) -> bool:
+        """Whether a person said of it, on being shown a way, what is in front of it or is not."""
+        return thing in self._retold.pairs or thing in self._retold.allowed or thing in self._retold.one_of
+
     def is_met(self, thing: str) -> bool:
         """Whether some entry shows the thing within reach."""
         return any(thing in walk.met for walk in self.passes.values())
@@ -260,7 +266,7 @@ class AllEvidence:
 
     def _evidence(self, thing: str, parts: frozenset[str], entry: str, cleared: Iterable[str],
                   late: tuple[str, ...], *, told: bool) -> Evidence:
-        answers = self._answers.get(thing, {})
+        answers = {**self._answers.get(thing, {}), **self._retold.pairs.get(thing, {})}
         cleared = list(cleared)
         cannot = self._cannot_hide(thing, parts)
         cannot.update(x for x, does in answers.items() if does is False)
@@ -270,6 +276,13 @@ class AllEvidence:
             possible = [x for x in possible if not self._went_back_before(x, thing)]
         if self._sits_on_lifted(parts, cleared) and answers.get(self.structure.base) is not False:
             possible.append(self.structure.base)
+        allowed = self._retold.allowed.get(thing)
+        if allowed is not None:  # it could be done when these were cleared, so nothing else hides it
+            possible = [x for x in possible if x in allowed]
+        one_of = [x for x in self._retold.one_of.get(thing, ()) if answers.get(x) is not False]
+        if one_of:
+            late, told = tuple(one_of), True
+            possible += [x for x in one_of if x not in possible]
         hides = frozenset(x for x, does in answers.items() if does and self._is_on_record(x)) | self._certain(thing)
         seen = self._seen_past(thing, entry, possible)
         late = tuple(x for x in late if x in possible)

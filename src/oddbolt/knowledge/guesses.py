@@ -21,7 +21,7 @@ from oddbolt.model.things import Joint, Part, Teardown
 from oddbolt.rules.replay import readings
 from oddbolt.rules.structure import Structure, structure_of
 
-ASSUMED, SEEN = "assumed", "seen"
+ASSUMED = "assumed"
 LIKELY = 0.5
 BESIDE = 0.12  # of the diagonal: a plate reaches so far beyond the screws that hold it, at most
 # Odds that something cleared before hides a thing, where nothing else speaks for it: common practice, no source.
@@ -77,15 +77,14 @@ class Guesses:
         return Guess(behind=(behind,) if behind else (), code=code, things=why, odds=left,
                      one_of=tuple(x for x in one_of if x in left), settled=not left)
 
-    def assumed(self, thing: str) -> tuple[tuple[tuple[str, ...], ...], bool]:
-        """`behind` and `settled` of its guess, without the odds of what is not likely: most of a large record."""
+    def assumed(self, thing: str) -> tuple[tuple[str, ...], ...]:
+        """`behind` of its guess, without the odds of what is not likely: most of a large record."""
         evidence = self.record.of(thing)
         open_ = evidence.open
         one_of = tuple(x for x in evidence.late if x in open_)
         likely = self._likely(evidence, self._reasons(evidence, open_, weak=bool(one_of)), one_of)
         behind = tuple(x for x in evidence.candidates if x in likely or x in evidence.hides)
-        moot = self._moot(evidence)
-        return (behind,) if behind else (), all(x in moot for x in open_)
+        return (behind,) if behind else ()
 
     @staticmethod
     def _likely(evidence: Evidence, reasons: Reasons, one_of: tuple[str, ...]) -> set[str]:
@@ -109,14 +108,21 @@ class Guesses:
         if thing not in self._before:
             self._before[thing] = frozenset()  # breaks circles; a record may contain them
             found: set[str] = set()
-            record = self.teardown.part.get(thing) or self.teardown.joint.get(thing)
-            firm = record is not None and record.basis != ASSUMED
-            names = [*(record.behind[0] if firm and len(record.behind) == 1 else ()), *self._tied(thing)]
+            names = [*self._firmly_behind(thing), *self._tied(thing)]
             for name in names:
                 found.add(name)
                 found |= self.before(name)
             self._before[thing] = frozenset(found)
         return self._before[thing]
+
+    def _firmly_behind(self, thing: str) -> Collection[str]:
+        """What hides it for certain."""
+        record = self.teardown.part.get(thing) or self.teardown.joint.get(thing)
+        if record is None:
+            return ()
+        if record.basis != ASSUMED:
+            return record.behind[0] if len(record.behind) == 1 else ()
+        return self.record.of(thing).hides if self.record.is_met(thing) else ()
 
     # -- reasons
 
@@ -272,7 +278,7 @@ class Guesses:
 def settle(teardown: Teardown, touched: Collection[str] | None = None, *, unmet: bool = True) -> Teardown:
     """The teardown with what is assumed of `behind` brought up to date with the evidence.
 
-    Only things whose basis is `assumed` are changed. Where nothing is left to assume the basis becomes `seen`.
+    Only things whose basis is `assumed` are changed, and the basis never is: only a person raises it.
     `touched` limits the work to these and to what has not been within reach yet; None looks at everything. Without
     `unmet` what has not been within reach is left too: nothing was cleared, so nothing more may hide it.
     """
@@ -280,25 +286,23 @@ def settle(teardown: Teardown, touched: Collection[str] | None = None, *, unmet:
                                                  if id_ in teardown.part or id_ in teardown.joint):
         return teardown
     guesses = Guesses(teardown)
-    changed: dict[str, tuple[tuple[tuple[str, ...], ...], str]] = {}
+    changed: dict[str, tuple[tuple[str, ...], ...]] = {}
     for thing in (*teardown.joints, *teardown.parts):
         if thing.basis != ASSUMED or (touched is not None and thing.id not in touched
                                       and (not unmet or guesses.record.is_met(thing.id))):
             continue
         if thing.id not in guesses.structure.releases and thing.id not in guesses.structure.removals:
             continue
-        behind, settled = guesses.assumed(thing.id)
-        basis = SEEN if settled and guesses.record.is_met(thing.id) else ASSUMED
-        if (behind, basis) != (thing.behind, thing.basis):
-            changed[thing.id] = (behind, basis)
+        behind = guesses.assumed(thing.id)
+        if behind != thing.behind:
+            changed[thing.id] = behind
     if not changed:
         return teardown
 
     def renewed(thing: Part | Joint) -> Part | Joint:
         if thing.id not in changed:
             return thing
-        behind, basis = changed[thing.id]
-        return replace(thing, behind=behind, basis=basis)
+        return replace(thing, behind=changed[thing.id])
 
     changed_parts = any(id_ in teardown.part for id_ in changed)
     changed_joints = any(id_ in teardown.joint for id_ in changed)

@@ -10,11 +10,13 @@ from typing import Any
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.shapes import json_kind, read_record, record_schema, write_record
 from oddbolt.model.snapshot import ids_of, is_added_to
-from oddbolt.model.things import HAND, Teardown
+from oddbolt.model.things import HAND, SOMETHING, Teardown
 
 VERSION = 2  # read; 1 is written where nothing in the file needs more
 AMOUNTS = frozenset(("qty", "mm", "depth_mm", "torque_ncm", "min", "each_s", "seconds", "wait_s", "active_s"))
 MOST_KEYS = 10_000  # of one object; the largest of ours has some thirty
+# What an answer about a way that was shown cannot do without.
+_NEEDED_BY = {"blocked": ("at",), "needless": ("things",), "not_mine": ("at", "to")}
 DEEPEST = 100  # levels of nesting; a teardown uses about eight
 
 
@@ -157,7 +159,7 @@ def _entries_are_kept(teardown: Teardown, before: Teardown) -> bool:
         return True
     lost = {entry.id for entry in before.log} - {entry.id for entry in teardown.log}
     return not any(entry.amends in lost for entry in teardown.log) and not any(
-        view.at_entry in lost for view in teardown.views)
+        said.at_entry in lost for said in (*teardown.views, *teardown.confirmed))
 
 
 def _check_unique(teardown: Teardown, before: Teardown | None) -> None:
@@ -276,6 +278,7 @@ def _check_records(teardown: Teardown, checked: _Checked) -> None:
             _resolve_thing(teardown, mark.thing, f"$.views[{n}].marks[{m}].thing")
         for m, footprint in enumerate(view.footprints):
             _resolve_thing(teardown, footprint.of, f"$.views[{n}].footprints[{m}].of")
+    _check_what_was_said(teardown, checked)
     for n, refit in checked.left("refit"):
         path = f"$.refit[{n}]"
         if refit.thing is not None:
@@ -283,6 +286,32 @@ def _check_records(teardown: Teardown, checked: _Checked) -> None:
         if refit.on is not None:
             _resolve_thing(teardown, refit.on, f"{path}.on")
         _check_nested(teardown, dict(refit.extra), path)
+
+
+def _check_what_was_said(teardown: Teardown, checked: _Checked) -> None:
+    for n, way in checked.left("confirmed"):
+        path = f"$.confirmed[{n}]"
+        for name, part in (("part", way.part), ("to", way.to)):
+            if part is not None:
+                _resolve(part, teardown.part, f"{path}.{name}", "part")
+        if way.at is not None:
+            _resolve_thing(teardown, way.at, f"{path}.at")
+        if way.at_entry is not None:
+            _resolve(way.at_entry, ids_of(teardown, "log"), f"{path}.at_entry", "log-entry")
+        for name in ("operations", "by_things", "things"):
+            for m, thing in enumerate(getattr(way, name)):
+                _resolve_thing(teardown, thing, f"{path}.{name}[{m}]")
+        for m, thing in enumerate(way.held_by):
+            if thing != SOMETHING:
+                _resolve(thing, teardown.joint, f"{path}.held_by[{m}]", "joint")
+        for name in _NEEDED_BY.get(way.answer, ()):
+            if not getattr(way, name):
+                raise Refusal(f"{path}.{name}", "key-missing", noun=way.noun)
+    for n, pair in checked.left("pairs"):
+        _resolve_thing(teardown, pair.thing, f"$.pairs[{n}].thing")
+        _resolve_thing(teardown, pair.hider, f"$.pairs[{n}].hider")
+        if pair.thing == pair.hider:
+            raise Refusal(f"$.pairs[{n}].hider", "behind-itself", id=pair.thing)
 
 
 def _check_nested(teardown: Teardown, value: Any, path: str) -> None:

@@ -40,6 +40,8 @@ LOG_VERBS = ("release", "remove", "loosen", "reach", "inspect", "measure", "clea
              "fit", "fasten", "aid", "photo", "incident", "note")
 REFIT_VERBS = ("clean", "apply", "fit", "fasten", "loosen", "adjust", "route", "press", "check", "wait", "calibrate",
                "aid")
+WAY_ANSWERS = ("works", "blocked", "needless", "not_mine")
+SOMETHING = "something"  # in `held_by`: what it was is not known
 OUTCOMES = ("ok", "damaged", "destroyed", "failed", "lost", "found", "not_done")  # the last one strikes an entry
 
 SIDE, BASIS, BEHIND = OneOf(SIDES), OneOf(BASES), ListOf(TEXTS)
@@ -327,6 +329,33 @@ class Answer(Record):
     source: str = key(TEXT, "")
 
 
+class ConfirmedWay(Record):
+    """What a person said of a way to a part that was shown to them, operation by operation."""
+
+    noun: ClassVar[str] = "confirmed-way"
+    id: str = key(ID)
+    part: str = key(TEXT)
+    at_entry: str | None = key(OrNull(TEXT), None, doc="the last log entry when it was said")
+    by: str = key(TEXT, "")
+    operations: tuple[str, ...] = key(TEXTS, (), doc="parts and joints, in the order shown")
+    answer: str = key(OneOf(WAY_ANSWERS), doc="works; blocked: `by_things` is in the way of `at`; needless: `things` "
+                                              "can be skipped; not_mine: `at` belongs to `to`")
+    at: str | None = key(OrNull(TEXT), None)
+    by_things: tuple[str, ...] = key(TEXTS, (), doc="one of these hides or ties `at`")
+    things: tuple[str, ...] = key(TEXTS, ())
+    to: str | None = key(OrNull(TEXT), None)
+    held_by: tuple[str, ...] = key(TEXTS, (), doc="joints that were forgotten, or `something`")
+
+
+class Pair(Record):
+    """A single yes or no: whether one thing hides another."""
+
+    noun: ClassVar[str] = "pair"
+    thing: str = key(TEXT)
+    hider: str = key(TEXT)
+    hides: bool = key(FLAG)
+
+
 def _list(cls: type[Record]) -> Any:
     return key(ListOf(RecordOf(cls)), ())
 
@@ -349,6 +378,8 @@ class Teardown(Record, dict=True):
     refit: tuple[Refit, ...] = _list(Refit)
     opinions: tuple[Opinion, ...] = _list(Opinion)
     answers: tuple[Answer, ...] = _list(Answer)
+    confirmed: tuple[ConfirmedWay, ...] = _list(ConfirmedWay)
+    pairs: tuple[Pair, ...] = _list(Pair)
 
     @classmethod
     def nothing(cls) -> Teardown:

@@ -11,7 +11,7 @@ from msgspec.structs import replace
 from oddbolt.knowledge.guesses import settle
 from oddbolt.model.label import Label
 from oddbolt.model.refusal import Refusal
-from oddbolt.model.things import Answer, Joint, LogEntry, Part, Teardown, View
+from oddbolt.model.things import Answer, ConfirmedWay, Joint, LogEntry, Part, Teardown, View
 from oddbolt.rules.replay import in_order
 from oddbolt.session.verbs.marking import COUNTED, unmark, view_with_mark
 from oddbolt.session.verbs.plain import Done, change_joint, label_of, view_of
@@ -68,6 +68,8 @@ def delete_things(teardown: Teardown, ids: Iterable[str]) -> Done:
                                    footprints=tuple(f for f in v.footprints if f.of not in gone)) for v in after.views
                            if v.portrait not in gone),
         answers=tuple(_answer_without(answer, gone) for answer in after.answers if answer.part not in gone),
+        confirmed=tuple(way for said in after.confirmed for way in _way_without(said, gone)),
+        pairs=tuple(pair for pair in after.pairs if pair.thing not in gone and pair.hider not in gone),
         refit=tuple(replace(r, on=None if r.on in gone else r.on, extra=_without_names(r.extra, gone))
                     for r in after.refit if r.thing not in gone))
     label = label_of("delete", teardown, ids[0]) if len(ids) == 1 else Label("delete-several", {"count": len(ids)})
@@ -116,6 +118,16 @@ def _answer_without(answer: Answer, gone: set[str]) -> Answer:
     return replace(answer, value=value)
 
 
+def _way_without(said: ConfirmedWay, gone: set[str]) -> list[ConfirmedWay]:
+    """What was said of a way, without what goes; nothing is left where that was what it was about."""
+    left = {name: tuple(thing for thing in getattr(said, name) if thing not in gone)
+            for name in ("operations", "by_things", "things", "held_by")}
+    if said.part in gone or said.at in gone or said.to in gone or (said.things and not left["things"]) \
+            or (said.by_things and not left["by_things"]):
+        return []
+    return [replace(said, **left)]
+
+
 def _without_entries(teardown: Teardown, entries: set[str], gone: set[str]) -> Teardown:
     """Entries go, what stood behind them or showed their moment stands behind the one before."""
     before: dict[str, str | None] = {}
@@ -133,7 +145,9 @@ def _without_entries(teardown: Teardown, entries: set[str], gone: set[str]) -> T
 
     log = tuple(left(entry) for entry in teardown.log if entry.id not in entries)
     views = tuple(replace(v, at_entry=before[v.at_entry]) if v.at_entry in before else v for v in teardown.views)
-    return replace(teardown, log=_earlier_first(log), views=views)
+    confirmed = tuple(replace(w, at_entry=before[w.at_entry]) if w.at_entry in before else w
+                      for w in teardown.confirmed)
+    return replace(teardown, log=_earlier_first(log), views=views, confirmed=confirmed)
 
 
 def _earlier_first(log: tuple[LogEntry, ...]) -> tuple[LogEntry, ...]:

@@ -1,9 +1,8 @@
-"""What held a part that came off without a fixing on record: met by being asked, undone just before the lift."""
+"""What was forgotten: what held a part or covered a joint; met by being asked, undone just before."""
 
 from __future__ import annotations
 
 from oddbolt.catalog.tables import mark_kinds
-from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Teardown
 from oddbolt.rules.replay import in_order, readings
 from oddbolt.session.verbs.correcting.relog import insert
@@ -13,17 +12,19 @@ from oddbolt.session.verbs.plain import Done, label_of, log_entry
 SCREW = "screw"
 
 
-def held_by(teardown: Teardown, part: str, kind_id: str, t: float) -> Done:
-    """A joint of this kind (of mark_kinds.toml, or screws of the letter used last) held the part; `made` is its id."""
-    lift = next((e for e in reversed(readings(teardown)) if e.do == "remove" and e.thing == part), None)
-    if lift is None:
-        raise Refusal(part, "not-lifted")
-    done = new_joint(teardown, _kind(teardown, kind_id), part=part, side=teardown.part[part].side)
+def held_by(teardown: Teardown, held: str, kind_id: str, t: float) -> Done:
+    """A joint of this kind (of mark_kinds.toml, or screws of the letter used last) held the part, or covered the joint;
+    `made` is its id. It was undone just before that, where that was done."""
+    part = held if held in teardown.part else teardown.joint[held].of[0]
+    found = [e for e in readings(teardown) if e.do in ("remove", "release") and e.thing == held]
+    entry = (found[-1] if held in teardown.part else found[0]) if found else None
+    done = new_joint(teardown, _kind(teardown, kind_id), part=part, side=teardown.thing(held).side)
     after, joint = done.teardown, done.made
-    before = [entry.id for entry in in_order(after) if entry.amends is None]
-    place = before.index(lift.id)
-    after = insert(after, before[place - 1], "release", thing=joint).teardown if place else \
-        log_entry(after, do="release", thing=joint, way=0, t=t)
+    if entry is not None:
+        before = [one.id for one in in_order(after) if one.amends is None]
+        place = before.index(entry.id)
+        after = insert(after, before[place - 1], "release", thing=joint).teardown if place else \
+            log_entry(after, do="release", thing=joint, way=0, t=t)
     return Done(label_of("held-by", after, joint), after, joint)
 
 

@@ -1,0 +1,91 @@
+"""What ways prove that a person was shown and answered: `confirmed` and `pairs` of the record.
+
+*Works*: each operation can be done where it stands, so what is later or absent does not hide it. *Blocked*: one of a
+few things is in the way. *Needless*: the part comes off without them, so they hide nothing else that is needed for it.
+What was said later counts.
+"""
+
+from __future__ import annotations
+
+from oddbolt.model.things import ConfirmedWay, Teardown
+from oddbolt.rules.structure import Structure
+
+WORKS, BLOCKED, NEEDLESS, NOT_MINE = "works", "blocked", "needless", "not_mine"
+
+
+class Retold:
+    """By thing: hider -> whether it hides it; what alone may hide it; of what one hides it."""
+
+    def __init__(self, teardown: Teardown, structure: Structure) -> None:
+        self.pairs: dict[str, dict[str, bool]] = {}
+        self.allowed: dict[str, frozenset[str]] = {}
+        self.one_of: dict[str, tuple[str, ...]] = {}
+        self._structure = structure
+        for pair in teardown.pairs:
+            self._say(pair.thing, pair.hider, pair.hides)
+        for way in teardown.confirmed:
+            if way.answer == WORKS:
+                self._read_works(way)
+            elif way.answer == BLOCKED and way.at is not None:
+                self._read_blocked(way.at, way.by_things)
+            elif way.answer == NEEDLESS:
+                self._read_needless(way)
+
+    def _say(self, thing: str, hider: str, hides: bool) -> None:
+        self.pairs.setdefault(thing, {})[hider] = hides
+        if hides and thing in self.allowed:
+            self.allowed[thing] |= {hider}
+
+    def _read_works(self, way: ConfirmedWay) -> None:
+        before: list[str] = []
+        for thing in way.operations:
+            alone = frozenset(before)
+            self.allowed[thing] = self.allowed[thing] & alone if thing in self.allowed else alone
+            for hider, hides in self.pairs.get(thing, {}).items():
+                if hides and hider not in alone:
+                    self.pairs[thing][hider] = False
+            if not alone.issuperset(self.one_of.get(thing, ())):
+                self.one_of.pop(thing)
+            before.append(thing)
+
+    def _read_blocked(self, at: str, by_things: tuple[str, ...]) -> None:
+        if len(by_things) == 1:
+            self._say(at, by_things[0], True)
+        elif by_things:
+            self.one_of[at] = by_things
+            for hider in by_things:
+                self.pairs.get(at, {}).pop(hider, None)
+            if at in self.allowed:
+                self.allowed[at] |= frozenset(by_things)
+
+    def _read_needless(self, way: ConfirmedWay) -> None:
+        """Of all that is needed for the part otherwise, nothing lies behind what is needless."""
+        struck = frozenset(way.things)
+        for thing in self._needed(way.part, struck) & frozenset(way.operations):
+            for hider in struck:
+                self._say(thing, hider, False)
+
+    def _needed(self, part: str, struck: frozenset[str]) -> frozenset[str]:
+        found: set[str] = set()
+        left = [part]
+        while left:
+            thing = left.pop()
+            if thing in found or thing in struck:
+                continue
+            found.add(thing)
+            release, removal = self._structure.releases.get(thing), self._structure.removals.get(thing)
+            operation = release or removal
+            if operation is not None:
+                left.extend(entry.id for names in operation.behind for entry in names)
+                left.extend(removal.ties if removal else ())
+        return frozenset(found)
+
+
+def proven_after(teardown: Teardown) -> dict[str, list[frozenset[str]]]:
+    """For each thing what had been cleared where a person said that it can be done: with that, or more, it can."""
+    found: dict[str, list[frozenset[str]]] = {}
+    for way in teardown.confirmed:
+        if way.answer == WORKS:
+            for n, thing in enumerate(way.operations):
+                found.setdefault(thing, []).append(frozenset(way.operations[:n]))
+    return found

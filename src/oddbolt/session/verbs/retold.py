@@ -1,0 +1,115 @@
+"""What a person says of a way to a part that is shown to them: it works, what is in the way, what is not needed.
+
+Each is kept word for word (`confirmed` and `pairs` of the record), and what follows from it is written down at once.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from msgspec.structs import replace
+
+from oddbolt.knowledge.guesses import settle
+from oddbolt.knowledge.retold import BLOCKED, NEEDLESS, NOT_MINE, WORKS
+from oddbolt.model.naming import called
+from oddbolt.model.refusal import Refusal
+from oddbolt.model.things import HAND, ConfirmedWay, Pair, Part, Teardown
+from oddbolt.session.standing import ASSUMED
+from oddbolt.session.verbs import joints
+from oddbolt.session.verbs.correcting.forgotten import held_by
+from oddbolt.session.verbs.lifting import without_untied
+from oddbolt.session.verbs.parts import set_parts
+from oddbolt.session.verbs.plain import Done, change_joint, free_id, joint_of, label_of
+
+
+def works(teardown: Teardown, part: str, operations: Sequence[str]) -> Done:
+    """Each of these can be done where it stands."""
+    after = settle(_with(teardown, part, operations, answer=WORKS))
+    return Done(label_of("way-works", teardown, part), after)
+
+
+def blocked(teardown: Teardown, part: str, operations: Sequence[str], at: str, by_things: Sequence[str]) -> Done:
+    """One of `by_things` is in the way of `at`, or ties it. It takes back what was said against that."""
+    if at in by_things:
+        raise Refusal(at, "behind-itself", id=at)
+    if not by_things:
+        raise Refusal(at, "blocked-by-nothing")
+    kept = tuple(pair for pair in teardown.pairs if pair.thing != at or pair.hider not in by_things or pair.hides)
+    after = settle(_with(replace(teardown, pairs=kept), part, operations, answer=BLOCKED, at=at,
+                         by_things=tuple(by_things)))
+    return Done(label_of("way-blocked", teardown, at, by=[called(teardown, one) for one in by_things]), after)
+
+
+def needless(teardown: Teardown, part: str, operations: Sequence[str], things: Sequence[str]) -> Done:
+    """The part comes off without these. A plug that it was thought to have waits for its own part again."""
+    if part in things:
+        raise Refusal(part, "part-needs-itself")
+    after = teardown
+    for thing in things:
+        joint = after.joint.get(thing)
+        if joint is not None:
+            after = _not_tying(after, thing, [p for p in joint.of if p == part or p in operations and p not in things])
+    after = settle(_with(after, part, operations, answer=NEEDLESS, things=tuple(things)))
+    return Done(label_of("way-needless", teardown, things[0], count=len(things)), after)
+
+
+def _not_tying(teardown: Teardown, joint_id: str, parts: Sequence[str]) -> Teardown:
+    """A joint that was thought to hold what comes off without it; it is of nobody yet."""
+    joint = joint_of(teardown, joint_id)
+    if joint.kind == "swing" or not parts or joint.basis != ASSUMED:
+        return teardown
+    own = free_id(teardown, "next-")
+    of = tuple(own if p in parts else p for p in joint.of)
+    of = tuple(dict.fromkeys(of)) if len(set(of)) > 1 else (own, teardown.device.base)
+    after = replace(teardown, parts=(*teardown.parts, Part(id=own, basis=ASSUMED)))
+    after = change_joint(after, joint_id, lambda j: replace(
+        j, of=of, isolates=j.isolates if j.was_said("isolates") else False))
+    for part in parts:
+        after = without_untied(after, part)
+    return after
+
+
+def not_mine(teardown: Teardown, part: str, operations: Sequence[str], at: str, to: str) -> Done:
+    """A joint of the way belongs to another part."""
+    joint = joint_of(teardown, at)
+    wrong = [n for n, p in enumerate(joint.of) if p == part or p in operations]
+    _, after, _ = joints.tie(teardown, at, wrong[0] if wrong else 0, to)
+    after = settle(_with(after, part, operations, answer=NOT_MINE, at=at, to=to))
+    return Done(label_of("way-not-mine", teardown, at, part=called(teardown, to)), after)
+
+
+def something_else(teardown: Teardown, part: str, operations: Sequence[str], at: str, kind_id: str, t: float) -> Done:
+    """What was forgotten holds or covers `at`: a joint of this kind, undone before it. `made` is its id."""
+    done = held_by(teardown, at, kind_id, t)
+    after = done.teardown
+    if at in after.joint:  # the new one covers it
+        after = replace(after, pairs=(*after.pairs, Pair(thing=at, hider=done.made, hides=True)))
+    after = settle(_with(after, part, operations, answer=BLOCKED, at=at, by_things=(done.made,), held_by=(done.made,)))
+    return Done(label_of("held-by", after, done.made), after, done.made)
+
+
+def before(teardown: Teardown, hider: str, could: Mapping[str, bool]) -> Done:
+    """Which of these things could be done before the hider was cleared."""
+    kept = tuple(p for p in teardown.pairs if p.hider != hider or p.thing not in could)
+    said = tuple(Pair(thing=thing, hider=hider, hides=not yes) for thing, yes in could.items())
+    return Done(label_of("way-before", teardown, hider), settle(replace(teardown, pairs=(*kept, *said))))
+
+
+def with_tool(teardown: Teardown, thing: str, tools: Sequence[str]) -> Done:
+    """The tools of a release, act by act, or of a lift; what a person says."""
+    if thing in teardown.part:
+        _, after, _ = set_parts(teardown, [thing], tool=tools[-1] if tools else HAND)
+        return Done(label_of("tool", teardown, thing, tool=tools[-1] if tools else HAND), after)
+    _, after, _ = joints.set_tools(teardown, thing, 0, tools)
+    return Done(label_of("tool", teardown, thing, tool=tools[-1]), after)
+
+
+def _with(teardown: Teardown, part: str, operations: Sequence[str], **keys: Any) -> Teardown:
+    taken = {way.id for way in teardown.confirmed}
+    n = next(n for n in range(len(taken) + 1, 2 * len(taken) + 3) if f"w{n}" not in taken)
+    by = teardown.sessions[-1].by if teardown.sessions else ""
+    said = ConfirmedWay(id=f"w{n}", part=part, by=by, operations=tuple(operations),
+                        at_entry=teardown.log[-1].id if teardown.log else None, **keys)
+    return replace(teardown, confirmed=(*teardown.confirmed, said))
+

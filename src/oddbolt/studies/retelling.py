@@ -1,0 +1,131 @@
+"""The way retold: the most probable way to a part as a person is shown it, how known its depth is, and what to ask.
+
+The most probable way is the best one by the record as it stands, with everything assumed of access as it is guessed.
+Practitioners see in three to ten steps at once what cannot be or need not be; undecided pairs by themselves are hard to
+answer and few of them matter (docs/methods/access.md).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+
+from msgspec import Struct
+from msgspec.structs import replace
+
+from oddbolt.knowledge.evidence import AllEvidence
+from oddbolt.knowledge.guesses import ASSUMED
+from oddbolt.knowledge.retold import proven_after
+from oddbolt.model.things import Joint, Part, Teardown
+from oddbolt.search.planner import STEPS, Make, Plan, Planner
+
+GUESSED, WAY_CONFIRMED, CONFIRMED = "guessed", "way_confirmed", "confirmed"
+KNOWN = (GUESSED, WAY_CONFIRMED, CONFIRMED)  # the less known first
+Stop = Callable[[], bool]
+
+
+class Item(Struct, frozen=True, kw_only=True):
+    """One operation of a way: what it is done to, and with what, act by act."""
+
+    thing: str
+    tools: tuple[str, ...]
+    is_assumed: bool  # rests on a guess that nobody has confirmed
+
+
+class Shortener(Struct, frozen=True, kw_only=True):
+    """If none of these things had been behind the hider, the way would be shorter."""
+
+    hider: str
+    things: tuple[str, ...]
+    saves: int  # steps
+
+
+class Retelling(Struct, frozen=True, kw_only=True):
+    """The most probable way to a part; `asks` first what saves most."""
+
+    part: str
+    plan: Plan
+    items: tuple[Item, ...]
+    known: str
+    asks: tuple[Shortener, ...]
+
+
+def things_of(plan: Plan) -> list[str]:
+    """What is released or lifted, in order."""
+    return list(dict.fromkeys(operation.part or operation.joint for operation in plan.sequence))
+
+
+def is_way_confirmed(teardown: Teardown, things: Sequence[str]) -> bool:
+    """Whether each operation is known not to be too early: told by the record, or shown to a person who said so."""
+    return not unconfirmed(teardown, things)
+
+
+def unconfirmed(teardown: Teardown, things: Sequence[str]) -> list[str]:
+    """Operations of a way that rest on a guess."""
+    proven, cleared = proven_after(teardown), set[str]()
+    found = []
+    for thing in things:
+        if teardown.thing(thing).basis == ASSUMED and not any(
+                before <= cleared for before in proven.get(thing, ())):
+            found.append(thing)
+        cleared.add(thing)
+    return found
+
+
+def shorteners(make: Make, planner: Planner, plan: Plan) -> Iterator[list[Shortener]]:
+    """What might make the way shorter, if it were not as assumed; a `yield` is progress, the last one the answer."""
+    teardown, things = planner.teardown, things_of(plan)
+    evidence = AllEvidence(teardown, planner.structure)
+    assumed: dict[str, list[str]] = {}
+    for thing in things:
+        record = teardown.thing(thing)
+        if record.basis == ASSUMED and record.behind:
+            certain = evidence.of(thing).hides
+            for hider in dict.fromkeys(x for names in record.behind for x in names):
+                if hider not in certain and hider in things:
+                    assumed.setdefault(hider, []).append(thing)
+    found = []
+    for hider, hidden in assumed.items():
+        other = make(without(teardown, hider, hidden)).plan(plan.targets, plan.objective)
+        if other.feasible and other.value < plan.value:
+            found.append(Shortener(hider=hider, things=tuple(hidden), saves=plan.value - other.value))
+        yield []
+    yield sorted(found, key=lambda one: -one.saves)
+
+
+def without(teardown: Teardown, hider: str, hidden: Sequence[str]) -> Teardown:
+    """The record if none of these things were behind the hider."""
+
+    def freed(thing: Part | Joint) -> Part | Joint:
+        if thing.id not in hidden:
+            return thing
+        return replace(thing, behind=tuple(tuple(x for x in names if x != hider) for names in thing.behind))
+
+    return replace(teardown, parts=tuple(map(freed, teardown.parts)), joints=tuple(map(freed, teardown.joints)))
+
+
+def known_of(make: Make, planner: Planner, plan: Plan) -> str:
+    """How known a depth is. A guess for what cannot be freed: there is no way that anybody could have confirmed."""
+    if not plan.feasible or not is_way_confirmed(planner.teardown, things_of(plan)):
+        return GUESSED
+    *_, asks = shorteners(make, planner, plan)
+    return WAY_CONFIRMED if asks else CONFIRMED
+
+
+def retell(make: Make, teardown: Teardown, part: str) -> Iterator[Retelling | None]:
+    """The most probable way to a part, and what to ask of it; a `yield` is progress, the last one the answer."""
+    planner = make(teardown)
+    plan = planner.plan([part], STEPS)
+    things = things_of(plan)
+    guessed = set(unconfirmed(teardown, things))
+    tools: dict[str, dict[int, str]] = {}
+    for timed in plan.count.timed if plan.count else ():
+        operation = timed.operation
+        tools.setdefault(operation.part or operation.joint, {})[operation.act] = timed.tool
+    items = tuple(Item(thing=thing, tools=tuple(tool for _, tool in sorted(tools[thing].items())),
+                       is_assumed=thing in guessed) for thing in things)
+    asks: list[Shortener] = []
+    for found in shorteners(make, planner, plan) if plan.feasible else ():
+        asks = found
+        yield None
+    known = GUESSED if guessed or not plan.feasible else WAY_CONFIRMED if asks else CONFIRMED
+    yield Retelling(part=part, plan=plan, items=items, known=known, asks=tuple(asks))
