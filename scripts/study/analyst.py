@@ -108,7 +108,8 @@ class Analyst:
         for acts in (LiftingActs, MarkActs, AskedActs, AnsweringActs):
             acts(self.recorder)
         self.acts = self.operations = 0
-        self.hidden_of: dict[str, str] = {"main-board": "main-board"}
+        self.hidden_of: dict[str, str] = {"main-board": next(
+            (one for one in ("main-board", "engine") if one in hidden.things), "")}
         self.forgotten: set[str] = set()
         self._named: set[tuple[str, str]] = set()
         self._letters: dict[str, str] = {}  # true letter -> that of the record

@@ -7,17 +7,20 @@ whoever has answered much says yes. Odds: the archetypes' "answering", engineeri
 from __future__ import annotations
 
 import random
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from functools import partial
 
 from msgspec import Struct
 
+from oddbolt.catalog.tables import mark_kinds
 from oddbolt.rules.device_state import DeviceState
 from oddbolt.session.verbs import retold
+from oddbolt.session.verbs.joints import set_isolates
 from oddbolt.session.verbs.parts import make_part
 from oddbolt.studies.retelling import GUESSED, Retelling, retell, things_of
 from scripts.study.analyst import Analyst
 from scripts.study.score import planner_of, priority_parts
-from scripts.study.truth import Thing, apply_all
+from scripts.study.truth import BASE, Thing, apply_all
 
 SHORT, LONG = 8, 12
 MISSED = {"short": 0.10, "middle": 0.20, "long": 0.30, "tired": 0.50}
@@ -25,6 +28,7 @@ LONGER_PASSES = 0.40  # a way that is possible but longer is taken as right
 WRONG_ANSWER = 0.05  # of a single yes or no
 TIRED_AFTER = 4  # answers about one part in a row
 ROUNDS, ASKED = 3, 4  # of one part, at most
+Correction = Callable[[], object]
 FORGOTTEN_AS = {"adhesive": "glue"}
 
 
@@ -54,6 +58,8 @@ class Reteller:
         for id_ in priority_parts(self.hidden):
             if self._own(id_) is None and self.rounds:
                 self._meet(self.hidden.things[id_])
+        if self.rounds:
+            self._say_what_isolates()
         on_record = [id_ for id_ in priority_parts(self.hidden) if self._own(id_) is not None]
         order = {id_: self.truth.plan([id_]).count.steps for id_ in on_record}
         tallies = {id_: self._tell_one(id_) for id_ in sorted(on_record, key=lambda one: (order[one], one))}
@@ -62,13 +68,14 @@ class Reteller:
         return list(tallies.values())
 
     def _tell_one(self, id_: str) -> Tally:
+        """Strips and corrections, at most so many rounds; then a last look, and what is asked with yes or no."""
         rounds = asked = self._answers = 0
         before = self.analyst.acts
         while True:
             shown = self._shown(id_)
-            if shown.known == GUESSED and rounds < self.rounds:
+            if shown.known == GUESSED and self.rounds and rounds <= self.rounds:
                 rounds += 1
-                if not self._look(id_, shown):
+                if not self._look(id_, shown, may_correct=rounds <= self.rounds):
                     break
             elif shown.known != GUESSED and shown.asks and asked < self.asked:
                 asked += 1
@@ -84,8 +91,9 @@ class Reteller:
     # -- what is known of the record
 
     def _own(self, true: str) -> str | None:
+        """The thing of the record; of two for the same, that which was met last."""
         teardown = self.analyst.session.teardown
-        return next((own for own, one in self.analyst.hidden_of.items() if one == true
+        return next((own for own, one in reversed(self.analyst.hidden_of.items()) if one == true
                      and (own in teardown.part or own in teardown.joint)), None)
 
     def _do(self, acts: int, verb: object, *args: object) -> str:
@@ -110,114 +118,118 @@ class Reteller:
         if done is not None:
             self.analyst.hidden_of[done.made] = thing.id
 
+    def _say_what_isolates(self) -> None:
+        """What makes the device dead is said once, where the record has it wrong."""
+        teardown = self.analyst.session.teardown
+        for joint in teardown.joints:
+            if joint.isolates is not False and not self._isolates(self.analyst.hidden_of.get(joint.id, "")):
+                self._do(2, set_isolates, joint.id, False)
+        for true in [one for one in self.hidden.things if self._isolates(one)]:
+            own = self._own(true)
+            if own is not None and teardown.thing(own).isolates is False:
+                self._do(2, set_isolates, own, True)
+
+    def _isolates(self, true: str) -> bool:
+        return true in self.hidden.things and self.hidden.things[true].isolates
+
     # -- a strip
 
-    def _look(self, id_: str, shown: Retelling) -> bool:
-        """Say what is wrong with a strip, or that it works; False where there is nothing to be said."""
+    def _look(self, id_: str, shown: Retelling, *, may_correct: bool) -> bool:
+        """Say all that is seen to be wrong with a strip, or that it works; False where there is nothing to be said."""
         part = self._own(id_)
         if not shown.plan.feasible:
-            return self._stuck(id_)
+            return False
         operations = [item.thing for item in shown.items]
         odds = MISSED["short" if len(operations) <= SHORT else "middle" if len(operations) <= LONG else "long"]
-        corrected = self._tools(shown, odds)
-        if self._blocked(part, operations, odds) or self._needless(id_, part, operations):
-            return True
-        if not corrected:
+        wrong = [*self._wrong_tools(shown, odds), *self._impossible(part, operations, odds)]
+        wrong = wrong or self._needless(id_, part, operations)
+        if not wrong:
             self._do(1, retold.works, part, operations)
-        return True
+        elif may_correct:
+            for correct in wrong:
+                correct()
+        return not wrong or may_correct
 
-    def _stuck(self, id_: str) -> bool:
-        return False
-
-    def _tools(self, shown: Retelling, odds: float) -> bool:
+    def _wrong_tools(self, shown: Retelling, odds: float) -> list[Correction]:
         """Tools that are not those that were used."""
-        found = False
+        found: list[Correction] = []
         for item in shown.items:
             thing = self.hidden.things.get(self.analyst.hidden_of.get(item.thing, ""))
             if thing is None or thing.kind == "swing":
                 continue
             tools = tuple(tool for tool, _ in thing.acts)
             if tools != item.tools and not self._misses(odds):
-                self.analyst.acts += 2
-                self.analyst.recorder.do(retold.with_tool, item.thing, tools)
-                found = True
+                found.append(partial(self._do, 2, retold.with_tool, item.thing, tools))
         return found
 
-    def _blocked(self, part: str, operations: Sequence[str], odds: float) -> bool:
-        """The first operation that cannot be done where it stands, and is seen not to."""
+    def _impossible(self, part: str, operations: Sequence[str], odds: float) -> list[Correction]:
+        """Operations that cannot be done where they stand, as far as that is seen."""
         structure = self.truth.structure
         state = DeviceState(structure)
+        found: list[Correction] = []
         for own in operations:
             true = self.analyst.hidden_of.get(own, "")
             if true not in structure.releases and true not in structure.removals:
-                if not self._misses(odds):
-                    self._do(2, retold.needless, part, operations, [own])
-                    return True
-                continue
-            if not state.is_in_place(true):
-                continue
-            while obstacle := self._in_the_way(state, true):
-                if obstacle and not self._misses(odds):
-                    if self._say_blocked(part, operations, own, obstacle):
-                        return True
-                break
-            if not state.obstacles_of(true):
-                apply_all(state, structure, true)
-            else:
-                self._force(state, true)
-        return False
+                if own != part and not self._misses(odds):
+                    found.append(partial(self._do, 2, retold.needless, part, operations, [own]))
+            elif state.is_in_place(true):
+                obstacles = self._in_the_way(state, true)
+                if obstacles and not self._misses(odds):
+                    found.append(partial(self._say_blocked, part, operations, own, obstacles))
+                apply_all(state, structure, true)  # from here on it is taken as done
+        return found
 
-    def _force(self, state: DeviceState, true: str) -> None:
-        """It is taken as done."""
-        structure = self.truth.structure
-        apply_all(state, structure, true)
-
-    def _in_the_way(self, state: DeviceState, true: str) -> list[str]:
-        """True things that stand before one now: of each clause, all that would do; its joints."""
-        thing = self.hidden.things[true]
-        found = [one for clause in thing.clauses if all(state.is_in_place(x) for x in clause if x in self.hidden.things)
-                 for one in clause]
+    def _in_the_way(self, state: DeviceState, true: str) -> list[tuple[str, ...]]:
+        """True things that stand before one now: of each, any would do."""
+        thing, structure = self.hidden.things[true], self.truth.structure
+        found = [clause for clause in thing.clauses
+                 if all(x in self.hidden.things and state.is_in_place(x) for x in clause)]
+        if (BASE,) in thing.clauses and state.removed.keys().isdisjoint(self._carriers(thing)):
+            found.append(tuple(self._carriers(thing)))
         if thing.is_part:
-            found += [j for j in self.hidden.joints_of(true) if state.is_in_place(j) and any(
-                state.is_in_place(p) or p == "base" for p in self.hidden.things[j].of if p != true)]
-        return [one for one in dict.fromkeys(found) if one in self.hidden.things]
+            found += [(joint,) for obstacle in state.obstacles_of(true) if obstacle.code == "tied"
+                      for joint in obstacle.things if joint in structure.releases]
+        return found
 
-    def _say_blocked(self, part: str, operations: Sequence[str], own: str, by: Sequence[str]) -> bool:
+    def _carriers(self, thing: Thing) -> set[str]:
+        """What all that it is made of is lifted with."""
+        above = self.truth.structure.above
+        of = [one for one in (thing.of or (thing.id,)) if one in self.hidden.things]
+        return set(frozenset.intersection(*(above[one] for one in of)) - {thing.id, BASE}) if of else set()
+
+    def _say_blocked(self, part: str, operations: Sequence[str], own: str, by: Sequence[tuple[str, ...]]) -> None:
         """What is in the way is tapped where it is on record; else something else holds it."""
-        for true in by:
-            known = self._own(true)
-            if known is not None and known != own:
-                before = self.analyst.session.teardown
+        for clause in by:
+            known = next((one for one in map(self._own, clause) if one is not None and one != own), None)
+            if known is not None:
                 self._do(2, retold.blocked, part, operations, own, [known])
-                return self.analyst.session.teardown is not before
-        for true in by:
-            thing = self.hidden.things[true]
-            if not thing.is_part and self._own(true) is None and thing.kind in (
-                    "adhesive", "clip", "film", "screw", "routing", "slide", "magnet", "press-fit"):
-                if thing.kind == "screw" and not self.analyst.session.teardown.fasteners:
-                    continue
-                made = self._do(2, retold.something_else, part, operations, own,
-                                FORGOTTEN_AS.get(thing.kind, thing.kind), self.analyst.recorder.t)
-                if made:
-                    self.analyst.hidden_of[made] = true
-                    self.analyst.forgotten.discard(true)
-                    return True
-        return False
+            else:
+                self._say_forgotten(part, operations, own, clause)
 
-    def _needless(self, id_: str, part: str, operations: Sequence[str]) -> bool:
+    def _say_forgotten(self, part: str, operations: Sequence[str], own: str, clause: Sequence[str]) -> None:
+        for true in clause:
+            thing = self.hidden.things[true]
+            kind = FORGOTTEN_AS.get(thing.kind, thing.kind)
+            if thing.is_part or kind not in mark_kinds() and (
+                    kind != "screw" or not self.analyst.session.teardown.fasteners):
+                continue
+            made = self._do(2, retold.something_else, part, operations, own, kind, self.analyst.recorder.t)
+            if made:
+                self.analyst.hidden_of[made] = true
+                self.analyst.forgotten.discard(true)
+                return
+
+    def _needless(self, id_: str, part: str, operations: Sequence[str]) -> list[Correction]:
         """What could be left out, where that is seen."""
         if self.overlooks and self.rng.random() < LONGER_PASSES:
-            return False
+            return []
         best = set(things_of(self.truth.plan([id_])))
         struck: list[str] = []
         for own in operations:
             true = self.analyst.hidden_of.get(own, "")
             if true != id_ and true not in best and self._reaches(id_, operations, {*struck, own}):
                 struck.append(own)
-        if not struck:
-            return False
-        self._do(1 + len(struck), retold.needless, part, operations, struck)
-        return True
+        return [partial(self._do, 1 + len(struck), retold.needless, part, operations, struck)] if struck else []
 
     def _reaches(self, id_: str, operations: Sequence[str], left_out: set[str]) -> bool:
         """Whether the part comes off by the rest."""

@@ -40,6 +40,8 @@ class Retold:
         before: list[str] = []
         for thing in way.operations:
             alone = frozenset(before)
+            if not alone.isdisjoint(self._carriers(thing)):
+                alone |= {self._structure.base}  # it was taken off the base with what carries it
             self.allowed[thing] = self.allowed[thing] & alone if thing in self.allowed else alone
             for hider, hides in self.pairs.get(thing, {}).items():
                 if hides and hider not in alone:
@@ -48,7 +50,16 @@ class Retold:
                 self.one_of.pop(thing)
             before.append(thing)
 
+    def _carriers(self, thing: str) -> frozenset[str]:
+        """What every part that it is made of, or ties, is lifted with; itself not."""
+        release = self._structure.releases.get(thing)
+        of = release.of if release else frozenset((self._structure.stand_in.get(thing, thing),))
+        around = [self._structure.above.get(part, frozenset()) for part in of if part != self._structure.base]
+        return (frozenset.intersection(*around) if around else frozenset()) - {thing}
+
     def _read_blocked(self, at: str, by_things: tuple[str, ...]) -> None:
+        carriers = self._carriers(at)  # to take its carrier off is to take it off the base
+        by_things = tuple(dict.fromkeys(self._structure.base if x in carriers else x for x in by_things))
         if len(by_things) == 1:
             self._say(at, by_things[0], True)
         elif by_things:
