@@ -394,6 +394,11 @@ class Analyst:
         if offered[0].code == HANGING:
             self.press(Gesture.ANSWER_2 if self._is_behind(thing) else Gesture.ANSWER_1)
             return
+        for place, one in enumerate(offered):
+            true = self.hidden.things.get(self.hidden_of.get(one.choice, ""))
+            if true is not None and not true.is_part and true.of[0] == thing.id:
+                self.press((Gesture.ANSWER_1, Gesture.ANSWER_2, Gesture.ANSWER_3, Gesture.ANSWER_4)[place])
+                return
         forgotten = [self.hidden.things[one] for one in self.hidden.joints_of(thing.id)
                      if one in self.forgotten and thing.id == self.hidden.things[one].of[0]]
         for joint in forgotten:

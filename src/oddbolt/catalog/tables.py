@@ -214,6 +214,7 @@ class PartKind(Struct, frozen=True, kw_only=True):
     short: str = ""  # on a button
     unique: bool = False  # a device has one
     plugs: bool = False  # it has connectors of its own
+    screwed: bool = False  # as a rule screws of its own hold it
     roles: tuple[str, ...] = ()
     hazards: tuple[str, ...] = ()
 
@@ -222,7 +223,7 @@ class PartKind(Struct, frozen=True, kw_only=True):
 def part_kinds() -> dict[str, PartKind]:
     return {id_: PartKind(id=id_, kind=row.get("kind", id_), name=row["name"], key=row["key"],
                           short=row.get("short", row["name"]), unique=row.get("unique", False),
-                           plugs=row.get("plugs", False),
+                           plugs=row.get("plugs", False), screwed=row.get("screwed", False),
                           roles=tuple(row.get("roles", ())), hazards=tuple(row.get("hazards", ())))
             for id_, row in table("part_kinds.toml").items()}
 

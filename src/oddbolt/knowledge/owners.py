@@ -7,7 +7,7 @@ surrounds, a plug to the nearest part that has cables; what nobody claims goes o
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from msgspec import Struct
 
@@ -17,6 +17,7 @@ from oddbolt.model.places import Spot
 from oddbolt.model.things import Teardown
 from oddbolt.rules.replay import readings
 
+ASSUMED = "assumed"
 OF_CABLES = ("connector", "routing")  # held by parts that have cables, not by brackets and the like
 # Shares of the diagonal over all marks, so that they hold for a watch and for a laptop. Common practice, no source.
 AROUND = 0.05  # a part is pointed at no further outside of what holds it
@@ -48,7 +49,8 @@ def claimed(teardown: Teardown, waiting: Sequence[str], recent: Sequence[str], l
         found = {joint for joint in fixings if teardown.joint[joint].kind != "slide"
                  and (places.spots(joint, lift.side) or not places.spots(joint))}
     else:
-        found = set(_fixings(places, fixings, [j for j in fixings if j in recent], lift))
+        found = set(_fixings(places, {j: teardown.joint[j].kind for j in fixings}, fixings,
+                              [j for j in fixings if j in recent], lift))
     if lift.kind.plugs:
         plugs = [j for j in waiting if teardown.joint[j].kind == "connector"]
         found.update(_plugs(teardown, places, plugs, recent, lift))
@@ -65,15 +67,27 @@ def _is_open(teardown: Teardown) -> bool:
     return False
 
 
-def _fixings(places: Places, waiting: Sequence[str], recent: Sequence[str], lift: Lift) -> list[str]:
+def _fixings(places: Places, kinds: Mapping[str, str], waiting: Sequence[str], recent: Sequence[str],
+             lift: Lift) -> list[str]:
     if lift.was_swung:
         return []  # its own were undone before it swung
     if lift.spot is None:
         return list(recent)
     # A cover that is held round its edge is not held by a bond in its middle as well: that is what lies beneath.
     edged = any(len(places.spots(joint, lift.side)) > 1 and holds(places, joint, lift) for joint in waiting)
-    return [joint for joint in waiting if holds(places, joint, lift, wide=not edged)
-            or joint in recent and not places.spots(joint)]
+    found = [joint for joint in waiting if holds(places, joint, lift, wide=not edged)]
+    # A small part that screws surround is not held by those beside it as well.
+    around = [joint for joint in found if surrounds(places, joint, lift)]
+    if around and lift.kind.kind not in covering_kinds().large | covering_kinds().bulky:
+        found = [joint for joint in found if joint in around or kinds.get(joint) != "screw"]
+    return [joint for joint in waiting if joint in found or joint in recent and not places.spots(joint)]
+
+
+def surrounds(places: Places, joint: str, lift: Lift) -> bool:
+    """Whether what was lifted here lies within what is undone there."""
+    spots = places.spots(joint, lift.side)
+    return len(spots) > 1 and lift.spot is not None and _within(
+        lift.spot, _around(spots, AROUND * places.diagonal(lift.side)))
 
 
 def holds(places: Places, joint: str, lift: Lift, *, wide: bool = True) -> bool:
@@ -83,7 +97,7 @@ def holds(places: Places, joint: str, lift: Lift, *, wide: bool = True) -> bool:
     if not spots or lift.spot is None:
         return False
     size, kinds = places.diagonal(lift.side), covering_kinds()
-    if len(spots) > 1 and _within(lift.spot, _around(spots, AROUND * size)):
+    if surrounds(places, joint, lift):
         return True
     if not wide and len(spots) == 1:
         about = ABOUT
@@ -115,6 +129,20 @@ def _plugs(teardown: Teardown, places: Places, waiting: Sequence[str], recent: S
     if len(just) == FEW_PLUGS and set(own) & set(just):  # two plugs and then the part: both are its own
         return [joint for joint in own if joint in just]
     return own[:1 + long]
+
+
+def perhaps_of(teardown: Teardown, lift: Lift) -> list[str]:
+    """Groups of screws that went to parts lifted before and may be of this one, the nearest first: screws of several
+    parts are undone in a row, and the first that comes off takes what is near. Where they lie does not decide it
+    (taking them over by rule made more wrong than right), so it is asked."""
+    if lift.spot is None:
+        return []
+    places = places_of(teardown)
+    gone = {entry.thing for entry in readings(teardown) if entry.do == "remove" and entry.thing != lift.part}
+    found = [joint.id for joint in teardown.joints
+             if joint.kind == "screw" and joint.basis == ASSUMED and not joint.was_said("of") and joint.of[0] in gone
+             and lift.part not in joint.of and holds(places, joint.id, lift)]
+    return sorted(found, key=lambda joint: _distance(lift.spot, places.spots(joint, lift.side)))
 
 
 def far_ends(teardown: Teardown, lift: Lift) -> list[str]:

@@ -29,6 +29,8 @@ class AnsweringActs:
         offer = recorder.offered[place]
         if offer.code == HANGING:
             done = recorder.do(hangs, offer.about, offer.choice == ENOUGH)
+        elif offer.code == HELD and offer.choice in recorder.session.teardown.joint:
+            done = recorder.do(joints.tie, offer.choice, 0, offer.about)
         elif offer.code == HELD:
             done = recorder.do(held_by, offer.about, offer.choice, recorder.t)
         else:

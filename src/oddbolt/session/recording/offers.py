@@ -5,15 +5,20 @@ Nothing of it is obligatory: whoever goes on without an answer has answered too.
 
 from __future__ import annotations
 
+import functools
+
 from msgspec import Struct
 
-from oddbolt.catalog.tables import covering_kinds
+from oddbolt.catalog.tables import covering_kinds, part_kinds
+from oddbolt.knowledge.owners import perhaps_of
 from oddbolt.model.things import Teardown
 from oddbolt.session.standing import is_next, lifted
 from oddbolt.session.verbs.correcting.forgotten import SCREW
+from oddbolt.session.verbs.lifting import lift_of
 
 # Which part a plug belongs to; whether a cover had to come off at all; what held a part that came off as if by itself.
 WHOSE, HANGING, HELD = "whose", "hanging", "held"
+MOST_GROUPS = 2  # of screws that may have been of another part
 MOST = 4  # answers at a time: one for each of the keys F2 to F5
 # What is forgotten most of what holds a cover, or a plate: common practice, no source.
 LARGE_HELD_BY, SMALL_HELD_BY = ("clip", "glue"), (SCREW, "clip", "glue")
@@ -22,7 +27,8 @@ ENOUGH, NEEDED = "enough", "needed"
 
 
 class Offer(Struct, frozen=True, kw_only=True):
-    """One answer that may be given. `choice` is a kind of part, a part on record, or yes and no by their codes."""
+    """One answer that may be given. `choice` is a kind of part or joint, a joint on record, or yes and no by their
+    codes."""
 
     code: str
     about: str
@@ -54,4 +60,12 @@ def after_lift(teardown: Teardown, part_id: str) -> tuple[Offer, ...]:
     holds = (*LARGE_HELD_BY, SCREW) if kind in kinds.large else SMALL_HELD_BY if kind in kinds.small else ()
     if not teardown.fasteners:
         holds = tuple(one for one in holds if one != SCREW)
-    return tuple(Offer(code=HELD, about=part_id, choice=one) for one in holds)
+    if kind in _screwed():  # screws that went to what came off before, rather than others
+        groups = perhaps_of(teardown, lift_of(teardown, part_id))[:MOST_GROUPS]
+        holds = (*groups, *(one for one in holds or SMALL_HELD_BY if one != SCREW or teardown.fasteners))
+    return tuple(Offer(code=HELD, about=part_id, choice=one) for one in holds[:MOST])
+
+
+@functools.cache
+def _screwed() -> frozenset[str]:
+    return frozenset(row.kind for row in part_kinds().values() if row.screwed)

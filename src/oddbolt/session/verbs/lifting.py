@@ -12,7 +12,7 @@ from typing import Any
 from msgspec.structs import replace
 
 from oddbolt.catalog.defaults import ways_of
-from oddbolt.catalog.tables import PartKind, covering_kinds, part_kind
+from oddbolt.catalog.tables import PartKind, covering_kinds, part_kind, part_kinds
 from oddbolt.knowledge.covering import UNKNOWN_MM_PER_PX, places_of
 from oddbolt.knowledge.guesses import settle
 from oddbolt.knowledge.owners import OF_CABLES, Lift, far_ends, holds
@@ -160,6 +160,14 @@ def _lift_of(teardown: Teardown, kind: PartKind, known: str, view_id: str = "", 
         return Lift(kind=kind, part=known, spot=(spot[0] * scale, spot[1] * scale), side=view.side, was_swung=was_swung)
     marked = places_of(teardown).spots(known) if known else ()
     return Lift(kind=kind, part=known, spot=marked[-1] if marked else None, was_swung=was_swung)
+
+
+def lift_of(teardown: Teardown, part_id: str) -> Lift:
+    """The lift of a part that is on record, where it is marked."""
+    kind = teardown.part[part_id].kind
+    known = kind if kind in part_kinds() else "part"
+    side = next((view.side for view in reversed(teardown.views) if any(m.thing == part_id for m in view.marks)), "")
+    return replace(_lift_of(teardown, part_kind(known), part_id), side=side)
 
 
 def swing_open(teardown: Teardown, t: float, *, view_id: str = "", spot: Spot | None = None, hand: str = "") -> Done:
