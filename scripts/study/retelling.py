@@ -27,7 +27,7 @@ MISSED = {"short": 0.10, "middle": 0.20, "long": 0.30, "tired": 0.50}
 LONGER_PASSES = 0.40  # a way that is possible but longer is taken as right
 WRONG_ANSWER = 0.05  # of a single yes or no
 TIRED_AFTER = 4  # answers about one part in a row
-ROUNDS, ASKED = 3, 4  # of one part, at most
+ROUNDS, ASKED = 3, 8  # of one part, at most
 Correction = Callable[[], object]
 FORGOTTEN_AS = {"adhesive": "glue"}
 

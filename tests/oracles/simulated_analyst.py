@@ -14,8 +14,8 @@ from msgspec import Struct, field
 from msgspec.structs import replace
 
 from oddbolt.effort.times import KnownTimes
-from oddbolt.knowledge.guesses import settle
 from oddbolt.knowledge.questions import Question
+from oddbolt.knowledge.settling import settle
 from oddbolt.model import exchange
 from oddbolt.model.things import Answer, Teardown
 from oddbolt.rules.device_state import DeviceState, Operation

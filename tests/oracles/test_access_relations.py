@@ -8,8 +8,9 @@ import pytest
 from msgspec.structs import replace
 
 from oddbolt.knowledge.evidence import AllEvidence
-from oddbolt.knowledge.guesses import Guesses, settle
+from oddbolt.knowledge.guesses import Guesses
 from oddbolt.knowledge.questions import rank
+from oddbolt.knowledge.settling import settle
 from oddbolt.model import exchange
 from oddbolt.model.things import Answer, LogEntry, Refit
 from oddbolt.rules.device_state import DeviceState

@@ -225,9 +225,10 @@ class AllEvidence:
 
     # -- answering
 
-    def was_retold(self, thing: str) -> bool:
-        """Whether a person said of it, on being shown a way, what is in front of it or is not."""
-        return thing in self._retold.pairs or thing in self._retold.allowed or thing in self._retold.one_of
+    @property
+    def is_retold(self) -> bool:
+        """Whether a person was shown a way, and answered."""
+        return bool(self.teardown.confirmed or self.teardown.pairs)
 
     def is_met(self, thing: str) -> bool:
         """Whether some entry shows the thing within reach."""

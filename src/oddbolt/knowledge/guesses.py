@@ -11,12 +11,10 @@ from collections.abc import Collection, Mapping, Set
 from functools import cached_property
 
 from msgspec import Struct
-from msgspec.structs import replace
 
 from oddbolt.catalog.tables import covering_kinds
 from oddbolt.knowledge.covering import IN, NOTHING, OUT, RIM_OF_IT, places_of
 from oddbolt.knowledge.evidence import AllEvidence, Evidence
-from oddbolt.model.snapshot import succeed
 from oddbolt.model.things import Joint, Part, Teardown
 from oddbolt.rules.replay import readings
 from oddbolt.rules.structure import Structure, structure_of
@@ -64,7 +62,7 @@ class Guesses:
     def judge(self, evidence: Evidence) -> Guess:
         open_ = evidence.open
         reasons = self._reasons(evidence, open_, weak=True)
-        odds = {x: reasons[x][1] for x in open_}
+        odds = {x: reasons[x][1] for x in open_ if x in reasons}
         one_of = tuple(x for x in evidence.late if x in odds)
         likely = self._likely(evidence, reasons, one_of)
         behind = tuple(x for x in evidence.candidates if x in likely or x in evidence.hides)
@@ -82,7 +80,8 @@ class Guesses:
         evidence = self.record.of(thing)
         open_ = evidence.open
         one_of = tuple(x for x in evidence.late if x in open_)
-        likely = self._likely(evidence, self._reasons(evidence, open_, weak=bool(one_of)), one_of)
+        reasons = self._reasons(evidence, open_, weak=bool(one_of))
+        likely = self._likely(evidence, reasons, tuple(x for x in one_of if x in reasons))
         behind = tuple(x for x in evidence.candidates if x in likely or x in evidence.hides)
         return (behind,) if behind else ()
 
@@ -129,6 +128,8 @@ class Guesses:
     def _reasons(self, evidence: Evidence, open_: tuple[str, ...], *, weak: bool) -> Reasons:
         """For each open candidate the strongest reason to think that it hides the thing, and how strong it is; without
         `weak` only for those of which something speaks for it."""
+        if self.record.is_retold:  # what waits for the thing itself, by what was said, does not hide it
+            open_ = tuple(x for x in open_ if evidence.thing not in self.before(x))
         if not open_:
             return {}
         thing = self.teardown.part.get(evidence.thing) or self.teardown.joint.get(evidence.thing)
@@ -273,42 +274,6 @@ class Guesses:
                 found[x] = ("covers", max(odds, 0.75))
             elif code not in ("under-bulk", "under-cable", "small-cover"):
                 found[x] = (code, odds * 0.5)
-
-
-def settle(teardown: Teardown, touched: Collection[str] | None = None, *, unmet: bool = True) -> Teardown:
-    """The teardown with what is assumed of `behind` brought up to date with the evidence.
-
-    Only things whose basis is `assumed` are changed, and the basis never is: only a person raises it.
-    `touched` limits the work to these and to what has not been within reach yet; None looks at everything. Without
-    `unmet` what has not been within reach is left too: nothing was cleared, so nothing more may hide it.
-    """
-    if touched is not None and not unmet and all(teardown.thing(id_).basis != ASSUMED for id_ in touched
-                                                 if id_ in teardown.part or id_ in teardown.joint):
-        return teardown
-    guesses = Guesses(teardown)
-    changed: dict[str, tuple[tuple[str, ...], ...]] = {}
-    for thing in (*teardown.joints, *teardown.parts):
-        if thing.basis != ASSUMED or (touched is not None and thing.id not in touched
-                                      and (not unmet or guesses.record.is_met(thing.id))):
-            continue
-        if thing.id not in guesses.structure.releases and thing.id not in guesses.structure.removals:
-            continue
-        behind = guesses.assumed(thing.id)
-        if behind != thing.behind:
-            changed[thing.id] = behind
-    if not changed:
-        return teardown
-
-    def renewed(thing: Part | Joint) -> Part | Joint:
-        if thing.id not in changed:
-            return thing
-        return replace(thing, behind=changed[thing.id])
-
-    changed_parts = any(id_ in teardown.part for id_ in changed)
-    changed_joints = any(id_ in teardown.joint for id_ in changed)
-    return succeed(replace(
-        teardown, parts=tuple(map(renewed, teardown.parts)) if changed_parts else teardown.parts,
-        joints=tuple(map(renewed, teardown.joints)) if changed_joints else teardown.joints), teardown)
 
 
 def other_end(teardown: Teardown, part: str) -> str:

@@ -7,7 +7,7 @@ from typing import Any
 from msgspec.structs import replace
 
 from oddbolt.knowledge.evidence import ACCESS, HANGS, HIDES, WITHIN
-from oddbolt.knowledge.guesses import settle
+from oddbolt.knowledge.settling import settle
 from oddbolt.model.label import Label
 from oddbolt.model.things import Answer, Teardown
 from oddbolt.session.verbs.plain import Done, label_of

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from msgspec.structs import replace
 
-from oddbolt.knowledge.guesses import settle
+from oddbolt.knowledge.settling import settle
 from oddbolt.model.places import Spot
 from oddbolt.model.things import Footprint, Teardown
 from oddbolt.session.verbs.plain import Done, change_view, label_of, view_of

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from msgspec.structs import replace
 
-from oddbolt.knowledge.guesses import settle
+from oddbolt.knowledge.settling import settle
 from oddbolt.model.naming import called
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Joint, LogEntry, Part, Refit, Teardown, View

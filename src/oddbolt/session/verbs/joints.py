@@ -9,7 +9,8 @@ from msgspec.structs import replace
 
 from oddbolt.catalog.defaults import ways_of
 from oddbolt.catalog.tables import PartKind, bond_methods, part_kind
-from oddbolt.knowledge.guesses import Guesses, settle
+from oddbolt.knowledge.guesses import Guesses
+from oddbolt.knowledge.settling import settle
 from oddbolt.model.naming import called
 from oddbolt.model.places import Spot
 from oddbolt.model.refusal import Refusal

@@ -14,8 +14,8 @@ from msgspec.structs import replace
 from oddbolt.catalog.defaults import ways_of
 from oddbolt.catalog.tables import PartKind, covering_kinds, part_kind, part_kinds
 from oddbolt.knowledge.covering import UNKNOWN_MM_PER_PX, places_of
-from oddbolt.knowledge.guesses import settle
 from oddbolt.knowledge.owners import OF_CABLES, Lift, far_ends, holds
+from oddbolt.knowledge.settling import settle
 from oddbolt.model.naming import called
 from oddbolt.model.places import Spot
 from oddbolt.model.refusal import Refusal
@@ -314,6 +314,9 @@ def _named(before: Teardown, id_: str, kind: PartKind, joints: Sequence[str], ca
                          on=carrier or record.on or _on(after, joints))
         after = change_parts(after, [id_], lambda _: record) if id_ in after.part \
             else replace(after, parts=(*after.parts, record))
+    elif after.part[id_].on is None and after.part[id_].basis == ASSUMED:
+        below = carrier or _on(after, joints)  # it was met by its plug; what came off before carried it
+        after = change_parts(after, [id_], lambda p: replace(p, on=below if below != id_ else None))
     after = _tied_to(after, joints, own, id_)
     for joint in joints:
         after = makes_safe(after, joint)

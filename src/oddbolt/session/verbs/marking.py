@@ -8,7 +8,8 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from oddbolt.catalog.tables import BondMethod, bond_methods, joint_kind
-from oddbolt.knowledge.guesses import other_end, settle
+from oddbolt.knowledge.guesses import other_end
+from oddbolt.knowledge.settling import settle
 from oddbolt.model.label import Label
 from oddbolt.model.places import Spot
 from oddbolt.model.refusal import Refusal

@@ -14,7 +14,7 @@ from typing import Any, NamedTuple
 from msgspec.structs import replace
 
 from oddbolt.knowledge.evidence import LIFTABLE_JOINTS
-from oddbolt.knowledge.guesses import settle
+from oddbolt.knowledge.settling import settle
 from oddbolt.model.label import Label
 from oddbolt.model.naming import called
 from oddbolt.model.refusal import Refusal

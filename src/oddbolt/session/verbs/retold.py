@@ -10,8 +10,8 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from oddbolt.knowledge.guesses import settle
 from oddbolt.knowledge.retold import BLOCKED, NEEDLESS, NOT_MINE, WORKS
+from oddbolt.knowledge.settling import settle
 from oddbolt.model.naming import called
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import HAND, ConfirmedWay, Pair, Part, Teardown
@@ -20,7 +20,7 @@ from oddbolt.session.verbs import joints
 from oddbolt.session.verbs.correcting.forgotten import held_by
 from oddbolt.session.verbs.lifting import without_untied
 from oddbolt.session.verbs.parts import set_parts
-from oddbolt.session.verbs.plain import Done, change_joint, free_id, joint_of, label_of
+from oddbolt.session.verbs.plain import Done, change_joint, change_parts, free_id, joint_of, label_of
 
 
 def works(teardown: Teardown, part: str, operations: Sequence[str]) -> Done:
@@ -35,10 +35,36 @@ def blocked(teardown: Teardown, part: str, operations: Sequence[str], at: str, b
         raise Refusal(at, "behind-itself", id=at)
     if not by_things:
         raise Refusal(at, "blocked-by-nothing")
-    kept = tuple(pair for pair in teardown.pairs if pair.thing != at or pair.hider not in by_things or pair.hides)
-    after = settle(_with(replace(teardown, pairs=kept), part, operations, answer=BLOCKED, at=at,
-                         by_things=tuple(by_things)))
+    after, by = teardown, list(by_things)
+    for n, thing in enumerate(by_things):
+        if at in teardown.joint and thing in teardown.joint[at].of and thing != teardown.device.base:
+            # What has to come off first is what it is fixed to: the rest lies on that, and is worked on once it is off.
+            others = [p for p in teardown.joint[at].of if p not in (thing, teardown.device.base)]
+            after = _lying_on(after, thing, others)
+            by[n] = teardown.device.base
+    kept = tuple(pair for pair in after.pairs if pair.thing != at or pair.hider not in by or pair.hides)
+    if len(by) == 1:
+        after = _told(after, at, by[0], hides=True)
+    after = settle(_with(replace(after, pairs=kept), part, operations, answer=BLOCKED, at=at, by_things=tuple(by)))
     return Done(label_of("way-blocked", teardown, at, by=[called(teardown, one) for one in by_things]), after)
+
+
+def _told(teardown: Teardown, thing_id: str, hider: str, hides: bool) -> Teardown:
+    """What a person had written of a thing that is not assumed, as they say now; what is assumed follows by itself."""
+    thing = teardown.thing(thing_id)
+    if thing.basis == ASSUMED or (not thing.behind and not hides):
+        return teardown
+    behind = [tuple(x for x in names if x != hider) for names in thing.behind or ((),)]
+    if hides:
+        behind = [(*names, hider) for names in behind]
+    made = tuple(dict.fromkeys(behind)) if all(behind) else ()
+    if thing_id in teardown.joint:
+        return change_joint(teardown, thing_id, lambda j: replace(j, behind=made))
+    return change_parts(teardown, [thing_id], lambda p: replace(p, behind=made))
+
+
+def _lying_on(teardown: Teardown, carrier: str, ids: Sequence[str]) -> Teardown:
+    return change_parts(teardown, ids, lambda p: replace(p, on=carrier) if p.on is None and p.basis == ASSUMED else p)
 
 
 def needless(teardown: Teardown, part: str, operations: Sequence[str], things: Sequence[str]) -> Done:
@@ -50,6 +76,9 @@ def needless(teardown: Teardown, part: str, operations: Sequence[str], things: S
         joint = after.joint.get(thing)
         if joint is not None:
             after = _not_tying(after, thing, [p for p in joint.of if p == part or p in operations and p not in things])
+        for other in operations:
+            if other not in things and thing in (x for names in after.thing(other).behind for x in names):
+                after = _told(after, other, thing, hides=False)
     after = settle(_with(after, part, operations, answer=NEEDLESS, things=tuple(things)))
     return Done(label_of("way-needless", teardown, things[0], count=len(things)), after)
 
@@ -90,10 +119,17 @@ def something_else(teardown: Teardown, part: str, operations: Sequence[str], at:
 
 
 def before(teardown: Teardown, hider: str, could: Mapping[str, bool]) -> Done:
-    """Which of these things could be done before the hider was cleared."""
+    """Which of these things could be done before the hider was cleared. A joint that need not be undone before a part
+    comes off does not hold it either."""
     kept = tuple(p for p in teardown.pairs if p.hider != hider or p.thing not in could)
     said = tuple(Pair(thing=thing, hider=hider, hides=not yes) for thing, yes in could.items())
-    return Done(label_of("way-before", teardown, hider), settle(replace(teardown, pairs=(*kept, *said))))
+    after = replace(teardown, pairs=(*kept, *said))
+    for thing, yes in could.items():
+        after = _told(after, thing, hider, hides=not yes)
+    if hider in teardown.joint:
+        free = [thing for thing, yes in could.items() if yes and thing in teardown.joint[hider].of]
+        after = _not_tying(after, hider, free)
+    return Done(label_of("way-before", teardown, hider), settle(after))
 
 
 def with_tool(teardown: Teardown, thing: str, tools: Sequence[str]) -> Done:

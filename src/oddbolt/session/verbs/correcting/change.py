@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 
 from msgspec.structs import replace
 
-from oddbolt.knowledge.guesses import settle
+from oddbolt.knowledge.settling import settle
 from oddbolt.model.label import Label
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Pass, Teardown

@@ -8,7 +8,7 @@ from typing import Any
 from msgspec import Struct
 from msgspec.structs import replace
 
-from oddbolt.knowledge.guesses import settle
+from oddbolt.knowledge.settling import settle
 from oddbolt.model.label import Label
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Answer, ConfirmedWay, Joint, LogEntry, Part, Teardown, View

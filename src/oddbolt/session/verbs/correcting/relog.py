@@ -10,7 +10,7 @@ from typing import Any
 from msgspec.structs import replace
 
 from oddbolt.catalog.defaults import ways_of
-from oddbolt.knowledge.guesses import settle
+from oddbolt.knowledge.settling import settle
 from oddbolt.model.label import Label
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import LogEntry, Teardown
