@@ -7,7 +7,7 @@ from collections.abc import Mapping, Set
 from msgspec.structs import replace
 
 from oddbolt.model.things import Act, Joint, Part, Teardown, Way
-from scripts.study.truth import BASE, Hidden, Thing, behind_of
+from scripts.study.truth import BASE, COOLS, Hidden, Thing, behind_of
 
 BEHIND, TOOLS, ENDS, LIFT_TOOLS = "behind", "tools", "ends", "lift tools"
 FACTS = (BEHIND, TOOLS, ENDS, LIFT_TOOLS)
@@ -42,7 +42,8 @@ def mended(hidden: Hidden, teardown: Teardown, hidden_of: Mapping[str, str], fac
             record = replace(record, behind=behind(thing))
         if TOOLS in facts:
             record = replace(record, ways=(Way(acts=tuple(
-                Act(tool=tool, wait_s=wait) for tool, wait in thing.acts)),))
+                Act(tool=tool, wait_s=wait, at_once=n > 0 and thing.acts[n - 1][0] in COOLS)
+                for n, (tool, wait) in enumerate(thing.acts))),))
         if ENDS in facts:
             of = tuple(dict.fromkeys(own[one] for one in thing.of if one in own))
             record = replace(record, of=of if len(of) > 1 else record.of, isolates=thing.isolates)

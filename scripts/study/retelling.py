@@ -12,7 +12,7 @@ from functools import partial
 
 from msgspec import Struct
 
-from oddbolt.catalog.tables import mark_kinds
+from oddbolt.catalog.tables import mark_kinds, part_kinds
 from oddbolt.rules.device_state import DeviceState
 from oddbolt.session.verbs import retold
 from oddbolt.session.verbs.joints import set_isolates
@@ -141,7 +141,8 @@ class Reteller:
             return False
         operations = [item.thing for item in shown.items]
         odds = MISSED["short" if len(operations) <= SHORT else "middle" if len(operations) <= LONG else "long"]
-        wrong = [*self._wrong_tools(shown, odds), *self._impossible(part, operations, odds)]
+        wrong = [*self._wrong_kinds(operations, odds), *self._wrong_tools(shown, odds),
+                 *self._impossible(part, operations, odds)]
         wrong = wrong or self._needless(id_, part, operations)
         if not wrong:
             self._do(1, retold.works, part, operations)
@@ -149,6 +150,17 @@ class Reteller:
             for correct in wrong:
                 correct()
         return not wrong or may_correct
+
+    def _wrong_kinds(self, operations: Sequence[str], odds: float) -> list[Correction]:
+        """Parts that are called what they are not."""
+        found: list[Correction] = []
+        for own in operations:
+            thing = self.hidden.things.get(self.analyst.hidden_of.get(own, ""))
+            record = self.analyst.session.teardown.part.get(own)
+            if thing is not None and record is not None and thing.kind in part_kinds() and record.kind != thing.kind \
+                    and not self._misses(odds):
+                found.append(partial(self._do, 2, retold.is_a, own, thing.kind))
+        return found
 
     def _wrong_tools(self, shown: Retelling, odds: float) -> list[Correction]:
         """Tools that are not those that were used."""

@@ -36,6 +36,7 @@ BONDS = {
     "pry": ("pry", (("card", 0),)),
     "pry with a pick": ("pry", (("pick", 0),)),
 }
+COOLS = ("heat-mat", "heat-gun")  # what comes after these has to be done at once
 DRIVES = (("PH", "00"), ("PH", "0"), ("T", "5"), ("T", "3"), ("Y", "000"), ("PL", "2"))
 
 
@@ -249,8 +250,9 @@ class Hidden:
                               **({"on": thing.on} if thing.on != BASE and thing.on in known else {}),
                               **({"tool": tool} if tool != HAND else {})})
             else:
-                acts = [{"tool": tool, "active_s": 5, **({"wait_s": wait} if wait else {})}
-                        for tool, wait in thing.acts]
+                acts = [{"tool": tool, "active_s": 5, **({"wait_s": wait} if wait else {}),
+                         **({"at_once": True} if n and thing.acts[n - 1][0] in COOLS else {})}
+                        for n, (tool, wait) in enumerate(thing.acts)]
                 joints.append({"id": thing.id, "kind": thing.kind,
                                "of": [p for p in thing.of if p in known or p == BASE], "behind": behind,
                                "side": thing.side, "ways": [{"acts": acts}],

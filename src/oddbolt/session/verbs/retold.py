@@ -10,6 +10,7 @@ from typing import Any
 
 from msgspec.structs import replace
 
+from oddbolt.catalog.tables import part_kind
 from oddbolt.knowledge.retold import BLOCKED, NEEDLESS, NOT_MINE, WORKS
 from oddbolt.knowledge.settling import settle
 from oddbolt.model.naming import called
@@ -18,7 +19,8 @@ from oddbolt.model.things import HAND, ConfirmedWay, Pair, Part, Teardown
 from oddbolt.session.standing import ASSUMED
 from oddbolt.session.verbs import joints
 from oddbolt.session.verbs.correcting.forgotten import held_by
-from oddbolt.session.verbs.lifting import without_untied
+from oddbolt.session.verbs.lifting import turned_out, without_untied
+from oddbolt.session.verbs.marking import makes_safe
 from oddbolt.session.verbs.parts import set_parts
 from oddbolt.session.verbs.plain import Done, change_joint, change_parts, free_id, joint_of, label_of
 
@@ -130,6 +132,17 @@ def before(teardown: Teardown, hider: str, could: Mapping[str, bool]) -> Done:
         free = [thing for thing, yes in could.items() if yes and thing in teardown.joint[hider].of]
         after = _not_tying(after, hider, free)
     return Done(label_of("way-before", teardown, hider), settle(after))
+
+
+def is_a(teardown: Teardown, part: str, kind_id: str) -> Done:
+    """A part is of another kind than it was taken for."""
+    if part not in teardown.part or part == teardown.device.base:
+        raise Refusal(part, "no-part", id=part)
+    after = turned_out(change_parts(teardown, [part], lambda p: replace(p, role=())), part, part_kind(kind_id))
+    for joint in after.joints:
+        if part in joint.of:
+            after = makes_safe(after, joint.id)
+    return Done(label_of("part-is", teardown, part, kind=kind_id), settle(after))
 
 
 def with_tool(teardown: Teardown, thing: str, tools: Sequence[str]) -> Done:
