@@ -20,14 +20,15 @@ from PySide6.QtCore import Qt  # noqa: E402
 from PySide6.QtTest import QTest  # noqa: E402
 
 from oddbolt.app import open_demo  # noqa: E402
-from oddbolt.knowledge.guesses import settle  # noqa: E402
+from oddbolt.knowledge.settling import settle  # noqa: E402
 from oddbolt.model.label import Label  # noqa: E402
 from oddbolt.model.things import Teardown  # noqa: E402
 from oddbolt.paint.palette import DARK, LIGHT, Palette  # noqa: E402
 from oddbolt.session.session import Session  # noqa: E402
 from oddbolt.session.verbs.plain import Done  # noqa: E402
 from oddbolt.ui.access.panel import demo_successor  # noqa: E402
-from oddbolt.ui.log.pages import ASK  # noqa: E402
+from oddbolt.ui.log.pages import ASK, DEPTH
+from oddbolt.ui.log.telling.way_strip import PICTURE
 from oddbolt.ui.rooms import ROOMS  # noqa: E402
 from oddbolt.ui.shell import application  # noqa: E402
 from oddbolt.ui.theme.style import dress, load_fonts  # noqa: E402
@@ -95,7 +96,7 @@ def main() -> None:
                 window.grab().save(str(options.folder / "access-two.png"))
                 window.access.compare_with(None)
         window.close()
-        if options.only in ("", "ask"):
+        if options.only in ("", "ask", "ways"):
             ask(options, palette, Path(data))
 
 
@@ -124,8 +125,24 @@ def ask(options: argparse.Namespace, palette: Palette, folder: Path) -> None:
     window.log.above.setCurrentIndex(ASK)
     window.log.choose("port-screws")
     QTest.qWait(200)
-    window.grab().save(str(options.folder / "ask.png"))
+    if options.only in ("", "ask"):
+        window.grab().save(str(options.folder / "ask.png"))
+    if options.only in ("", "ways"):
+        _ways(window, options.folder)
     window.close()
+
+
+def _ways(window: Window, folder: Path) -> None:
+    """The way to the port board, with one of its acts in hand."""
+    way = window.log.way
+    window.log.below.setCurrentIndex(DEPTH)
+    window.tell_ways("port-board")
+    _wait(lambda: way.way is not None and way.strip.count() > 0)
+    way.strip.setCurrentRow(7)
+    _wait(lambda: way.strip.item(7).data(PICTURE) is not None)
+    _wait(lambda: way.strip.item(6).data(PICTURE) is not None)
+    QTest.qWait(150)
+    window.grab().save(str(folder / "ways.png"))
 
 
 def all_assumed(teardown: Teardown) -> Teardown:

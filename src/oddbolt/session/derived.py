@@ -20,7 +20,7 @@ from oddbolt.session.standing import current_pass
 
 if TYPE_CHECKING:
     from oddbolt.scoring.evaluate import Verdict
-    from oddbolt.search.planner import Planner
+    from oddbolt.search.planner import Plan, Planner
 
 AT_ONCE = 100  # releases and removals of a device whose depths are found before one could see that they were stale
 Stop = Callable[[], bool]
@@ -98,6 +98,23 @@ class Derived:
     @cached_property
     def tally(self) -> BoltTally:
         return tally_bolts(self.teardown)
+
+    @cached_property
+    def _known(self) -> dict[tuple[str, ...], str]:
+        return {}
+
+    def known_so_far(self, plan: Plan | None, part: str) -> str:
+        """How known the depth of a part is, as far as that is told without further plans: a way that works counts as
+        confirmed to be the shortest only once that was found (`keep_known`)."""
+        if (part,) in self._known:
+            return self._known[part,]
+        from oddbolt.studies.retelling import GUESSED, known_without_plans
+
+        return GUESSED if plan is None else known_without_plans(self.teardown, plan)
+
+    def keep_known(self, plan: Plan, known: str) -> None:
+        """How known the depth of a plan's targets is, as a job has found it."""
+        self._known[plan.targets] = known
 
     def verdict(self, method: str) -> Verdict:
         """Takes as long as the depths of all its parts: not for the window's thread."""

@@ -21,6 +21,7 @@ from enum import Enum
 
 
 class Mode(Enum):
+    POINTING = "pointing"
     NUMBERING = "numbering"
     NAMING = "naming"
     MEASURING = "measuring"
@@ -28,6 +29,7 @@ class Mode(Enum):
     REACHING = "reaching"
     COVERING = "covering"
     ANSWERING = "answering"
+    TELLING = "telling"
     MARKING_SCREWS = "marking-screws"
     MARKING_CLIPS = "marking-clips"
     MARKING_AREAS = "marking-areas"
@@ -156,6 +158,14 @@ class Act(Enum):
     ANSWER_3 = "answer-3"
     ANSWER_4 = "answer-4"
     WHOSE = "whose"
+    TELL_1 = "tell-1"
+    TELL_2 = "tell-2"
+    TELL_3 = "tell-3"
+    TELL_4 = "tell-4"
+    TELL_MARK = "tell-mark"
+    TELL_KIND = "tell-kind"
+    LEAVE_POINTING = "leave-pointing"
+    LEAVE_TELLING = "leave-telling"
     ORDER_UNDOING = "order-undoing"
     ORDER_TIGHTENING = "order-tightening"
     SPLIT = "split"
@@ -183,6 +193,7 @@ EVERYWHERE = {
     G.MOVE: A.MOVE_MARKS, G.CARRY: A.CARRY_MARKS, G.OTHER_SIDE: A.OTHER_SIDE, G.LIMITS: A.LIMITS,
 }
 OWN = {
+    Mode.POINTING: {G.CLICK_MARK: A.TELL_MARK, G.LIFT_AS: A.TELL_KIND, G.ESCAPE: A.LEAVE_POINTING},
     Mode.NUMBERING: {G.CLICK_MARK: A.NUMBER_MARK, G.USUAL: A.FINISH_ORDER, G.ESCAPE: A.LEAVE_ORDER,
                      G.STOPWATCH: A.STOPWATCH, G.COMPARE: A.COMPARE},
     Mode.NAMING: {G.LIFT_AS: A.NAME_UNNAMED, G.ESCAPE: A.LEAVE_UNNAMED, G.DROP_END: A.DROP_END,
@@ -192,6 +203,8 @@ OWN = {
     Mode.COVERING: {G.DRAW_ROUND: A.FOOTPRINT_ROUND},
     Mode.REACHING: {G.DRAW_ROUND: A.REACH_ROUND},
     Mode.ANSWERING: {G.CLICK_MARK: A.ANSWER_MARK},
+    Mode.TELLING: {G.ANSWER_1: A.TELL_1, G.ANSWER_2: A.TELL_2, G.ANSWER_3: A.TELL_3, G.ANSWER_4: A.TELL_4,
+                   G.ESCAPE: A.LEAVE_TELLING},
     Mode.MARKING_SCREWS: {G.CLICK_BESIDE: A.MARK, G.CLICK_MARK: A.MARK_ON_MARK, G.DRAW_ROUND: A.MARK_ALIKE_ROUND,
                           G.DRAW_ROW: A.PROPOSE_ROW},
     Mode.MARKING_CLIPS: {G.CLICK_BESIDE: A.MARK, G.CLICK_MARK: A.MARK_ON_MARK, G.DRAW_ROUND: A.MARK_ROUND,

@@ -31,6 +31,17 @@ class DrawnPart(Struct, frozen=True, kw_only=True):
     corners: tuple[Spot, ...]
 
 
+class Telling(Struct, kw_only=True):
+    """The way to a part that is shown to be told."""
+
+    part: str
+    operations: tuple[str, ...]  # things, in order
+    at: str = ""  # the one that is chosen
+    wants: str = ""  # what is pointed at next: knowledge.retold.BLOCKED or NOT_MINE; empty: nothing
+    hider: str = ""  # what is asked about with yes or no, and the things that it hides by the record
+    hidden: tuple[str, ...] = ()
+
+
 class Ordering(Struct, kw_only=True):
     """A group whose order is being given, mark by mark."""
 
@@ -60,13 +71,15 @@ class Selection(Struct, kw_only=True):
     covering: str = ""  # the part of which is drawn next what it had covered
     reaching: bool = False  # what is drawn round next is within reach
     answering: bool = False  # an open question is shown
+    telling: Telling | None = None  # the way to a part is shown
 
     def modes(self) -> tuple[Mode, ...]:
         """The modes that are on, the innermost first; the last one says what a plain click does."""
-        on = ((Mode.NUMBERING, self.ordering is not None), (Mode.NAMING, self.unnamed is not None),
-              (Mode.MEASURING, self.measuring), (Mode.PROPOSING, self.proposing), (Mode.COVERING, bool(self.covering)),
-              (Mode.REACHING, self.reaching),
-              (Mode.ANSWERING, self.answering))
+        told = self.telling
+        on = ((Mode.POINTING, told is not None and bool(told.wants)), (Mode.NUMBERING, self.ordering is not None),
+              (Mode.NAMING, self.unnamed is not None), (Mode.MEASURING, self.measuring),
+              (Mode.PROPOSING, self.proposing), (Mode.COVERING, bool(self.covering)), (Mode.REACHING, self.reaching),
+              (Mode.ANSWERING, self.answering), (Mode.TELLING, told is not None))
         return (*(mode for mode, is_on in on if is_on), self._base())
 
     def _base(self) -> Mode:

@@ -16,6 +16,7 @@ from oddbolt.knowledge.evidence import AllEvidence
 from oddbolt.knowledge.guesses import ASSUMED
 from oddbolt.knowledge.retold import proven_after
 from oddbolt.model.things import Joint, Part, Teardown
+from oddbolt.rules.structure import structure_of
 from oddbolt.search.planner import STEPS, Make, Plan, Planner
 
 GUESSED, WAY_CONFIRMED, CONFIRMED = "guessed", "way_confirmed", "confirmed"
@@ -71,18 +72,34 @@ def unconfirmed(teardown: Teardown, things: Sequence[str]) -> list[str]:
     return found
 
 
-def shorteners(make: Make, planner: Planner, plan: Plan) -> Iterator[list[Shortener]]:
-    """What might make the way shorter, if it were not as assumed; a `yield` is progress, the last one the answer."""
-    teardown, things = planner.teardown, things_of(plan)
-    evidence = AllEvidence(teardown, planner.structure)
-    assumed: dict[str, list[str]] = {}
+def known_without_plans(teardown: Teardown, plan: Plan) -> str:
+    """How known a depth is, where it takes no further plan to tell: at most *way confirmed* while anything on the way
+    is assumed to be behind anything."""
+    if not plan.feasible:
+        return GUESSED
+    things = things_of(plan)
+    if not is_way_confirmed(teardown, things):
+        return GUESSED
+    return WAY_CONFIRMED if any(_assumed_behind(teardown, things).values()) else CONFIRMED
+
+
+def _assumed_behind(teardown: Teardown, things: Sequence[str]) -> dict[str, list[str]]:
+    """Hider on the way -> things on it that are assumed to be behind it."""
+    evidence, found = AllEvidence(teardown, structure_of(teardown)), dict[str, list[str]]()
     for thing in things:
         record = teardown.thing(thing)
         if record.basis == ASSUMED and record.behind:
             certain = evidence.of(thing).hides
             for hider in dict.fromkeys(x for names in record.behind for x in names):
                 if hider not in certain and hider in things:
-                    assumed.setdefault(hider, []).append(thing)
+                    found.setdefault(hider, []).append(thing)
+    return found
+
+
+def shorteners(make: Make, planner: Planner, plan: Plan) -> Iterator[list[Shortener]]:
+    """What might make the way shorter, if it were not as assumed; a `yield` is progress, the last one the answer."""
+    teardown, things = planner.teardown, things_of(plan)
+    assumed = _assumed_behind(teardown, things)
     found = []
     for hider, hidden in assumed.items():
         other = make(without(teardown, hider, hidden)).plan(plan.targets, plan.objective)

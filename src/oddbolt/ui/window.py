@@ -149,6 +149,11 @@ class Window(Rooms):
         self.access.show_part(part)
         self.show_workspace("access")
 
+    def tell_ways(self, part: str = "") -> None:
+        """In the Log, where the photographs are: the way to a part, or to the first that nobody has confirmed."""
+        self.show_workspace("log")
+        self.log.way.open(part)
+
     def _on_change(self, change: Change) -> None:
         from oddbolt.session.change import OPENED
 

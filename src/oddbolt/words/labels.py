@@ -6,7 +6,7 @@ from typing import Any
 
 from oddbolt.catalog.tables import bond_methods
 from oddbolt.model.label import TEXT, Label
-from oddbolt.words.names import kind_name, outcome_name, said, tool_text
+from oddbolt.words.names import kind_name, outcome_name, part_kind_name, said, tool_text
 from oddbolt.words.translate import N_, from_table, of_data, tr
 
 LABELS = {
@@ -84,6 +84,12 @@ LABELS = {
     "tool": N_("{thing} by {tool}"),
     "type": N_("type of {thing}"),
     "unmark": N_("take a mark of {thing} away"),
+    "part-is": N_("{thing} is: {part_kind}"),
+    "way-before": N_("what could be done before {thing}"),
+    "way-blocked": N_("in the way of {thing}: {by}"),
+    "way-needless": N_("the way without {thing}"),
+    "way-not-mine": N_("{thing} belongs to {part}"),
+    "way-works": N_("the way to {thing} works"),
     "weigh": N_("weigh {thing}"),
 }
 ENTRIES = {"inspect": N_("inspected"), "clean": N_("cleaned"), "turn": N_("turned over"), "incident": N_("incident"),
@@ -117,6 +123,10 @@ def _figures(label: Label) -> dict[str, Any]:
     if "things" in found:
         things = found["things"]
         found["things"] = said(things[0]) if len(things) == 1 else tr("{0} parts").format(len(things))
+    if "part_kind" in found:
+        found["part_kind"] = part_kind_name(found["part_kind"])
+    if "by" in found:
+        found["by"] = ", ".join(said(one) for one in found["by"])
     if "kind" in found:
         found["kind"] = kind_name(found["kind"], found.get("type", ""))
     if "do" in found:

@@ -79,6 +79,8 @@ REASONS = {
     "not-json": N_("not JSON: {error} in line {line}, column {column}"),
     "not-json-value": N_("not JSON: {error}"),
     "not-lifted": N_("it was not lifted"),
+    "blocked-by-nothing": N_("nothing was said to be in its way"),
+    "part-needs-itself": N_("the part itself has to come off"),
     "not-on": N_("it is not on"),
     "not-utf8": N_("this is not a text file in UTF-8 (byte {byte})"),
     "not-written": N_("the change could not be written ({error})"),
@@ -182,7 +184,8 @@ KINDS_OF_VALUE = {"null": N_("null"), "flag": N_("true or false"), "number": N_(
                   "flag-or-ids": N_("true, false or a list of part ids")}
 NOUNS = {"act": N_("act"), "answer": N_("answer"), "device": N_("device"), "fact": N_("fact"),
          "fastener": N_("fastener"), "joint": N_("joint"), "log-entry": N_("log entry"), "mark": N_("mark"),
-         "object": N_("object"), "footprint": N_("footprint"), "opinion": N_("opinion"), "part": N_("part"),
+         "object": N_("object"), "footprint": N_("footprint"),
+         "confirmed-way": N_("confirmed way"), "pair": N_("pair"), "opinion": N_("opinion"), "part": N_("part"),
          "pass": N_("pass"), "plane": N_("plane"),
          "refit-entry": N_("refit entry"), "settings": N_("settings object"), "spare": N_("spare"),
          "teardown": N_("teardown"), "tool": N_("tool"), "view": N_("view"), "way": N_("way")}

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from oddbolt.session.modes import Act
-from oddbolt.session.recording.offers import ENOUGH, HANGING, HELD
+from oddbolt.session.recording.offers import ENOUGH, HANGING, HELD, TELL
 from oddbolt.session.recording.recorder import Recorder
+from oddbolt.session.recording.recorder import offer as clear
 from oddbolt.session.selection import WhosePlug
 from oddbolt.session.verbs import joints
 from oddbolt.session.verbs.answers import hangs
@@ -27,6 +28,10 @@ class AnsweringActs:
             recorder.say("nothing-offered", alarm=True)
             return False
         offer = recorder.offered[place]
+        if offer.code == TELL:
+            recorder.tell.retells(offer.about)
+            clear(recorder, ())
+            return True
         if offer.code == HANGING:
             done = recorder.do(hangs, offer.about, offer.choice == ENOUGH)
         elif offer.code == HELD and offer.choice in recorder.session.teardown.joint:

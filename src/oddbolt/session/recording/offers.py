@@ -16,8 +16,9 @@ from oddbolt.session.standing import is_next, lifted
 from oddbolt.session.verbs.correcting.forgotten import SCREW
 from oddbolt.session.verbs.lifting import lift_of
 
-# Which part a plug belongs to; whether a cover had to come off at all; what held a part that came off as if by itself.
-WHOSE, HANGING, HELD = "whose", "hanging", "held"
+# Which part a plug belongs to; whether a cover had to come off at all; what held a part that came off as if by itself;
+# whether the way to a part is looked at now.
+WHOSE, HANGING, HELD, TELL = "whose", "hanging", "held", "tell"
 MOST_GROUPS = 2  # of screws that may have been of another part
 MOST = 4  # answers at a time: one for each of the keys F2 to F5
 # What is forgotten most of what holds a cover, or a plate: common practice, no source.
@@ -55,7 +56,8 @@ def after_lift(teardown: Teardown, part_id: str) -> tuple[Offer, ...]:
     if "swing" in own:
         return tuple(Offer(code=HANGING, about=part_id, choice=choice) for choice in (ENOUGH, NEEDED))
     if any(kind not in ("connector", "routing", "film") for kind in own):
-        return ()
+        # A part that matters is off: the way to it is fresh in mind.
+        return (Offer(code=TELL, about=part_id, choice=TELL),) if teardown.part[part_id].role else ()
     kinds, kind = covering_kinds(), teardown.part[part_id].kind
     holds = (*LARGE_HELD_BY, SCREW) if kind in kinds.large else SMALL_HELD_BY if kind in kinds.small else ()
     if not teardown.fasteners:

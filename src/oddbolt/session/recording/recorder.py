@@ -47,6 +47,8 @@ class Listeners(Struct, kw_only=True):
     released: Callable[[str, int], None] = _nobody  # joint, way
     asks: Callable[[str], None] = _nobody  # a part that was asked about
     offered: Callable[[tuple[Offer, ...]], None] = _nobody
+    retells: Callable[[str], None] = _nobody  # a part, the way to which is to be shown
+    told: Callable[[], None] = _nobody  # the way that is shown to be told, or what is chosen of it
     kind_wanted: Callable[[bool], None] = _nobody  # whether the kind of a part is asked for now
 
 
@@ -135,6 +137,11 @@ class Recorder(Struct):
         if chosen.ordering is not None and chosen.ordering.joint not in teardown.joint:
             chosen.ordering = None
         self.confirmed, chosen.marks = None, []
+        told = chosen.telling
+        if told is not None and any(one not in teardown.part and one not in teardown.joint
+                                    for one in (told.part, *told.operations)):
+            chosen.telling = None
+            self.tell.told()
         if any(one.about not in teardown.joint and one.about not in teardown.part for one in self.offered):
             offer(self, ())
 

@@ -110,6 +110,13 @@ def not_mine(teardown: Teardown, part: str, operations: Sequence[str], at: str, 
     return Done(label_of("way-not-mine", teardown, at, part=called(teardown, to)), after)
 
 
+def belongs_to(teardown: Teardown, part: str, operations: Sequence[str], at: str, kind_id: str) -> Done:
+    """A plug of the way belongs to the part of this kind; where there is none yet, it is met by this."""
+    done = joints.whose(teardown, at, kind_id)
+    after = settle(_with(done.teardown, part, operations, answer=NOT_MINE, at=at, to=done.made))
+    return Done(label_of("way-not-mine", teardown, at, part=called(after, done.made)), after, done.made)
+
+
 def something_else(teardown: Teardown, part: str, operations: Sequence[str], at: str, kind_id: str, t: float) -> Done:
     """What was forgotten holds or covers `at`: a joint of this kind, undone before it. `made` is its id."""
     done = held_by(teardown, at, kind_id, t)
@@ -142,7 +149,7 @@ def is_a(teardown: Teardown, part: str, kind_id: str) -> Done:
     for joint in after.joints:
         if part in joint.of:
             after = makes_safe(after, joint.id)
-    return Done(label_of("part-is", teardown, part, kind=kind_id), settle(after))
+    return Done(label_of("part-is", teardown, part, part_kind=part_kind(kind_id).kind), settle(after))
 
 
 def with_tool(teardown: Teardown, thing: str, tools: Sequence[str]) -> Done:

@@ -13,7 +13,7 @@ from oddbolt.catalog.tables import mark_kinds, part_kinds
 from oddbolt.session.modes import Act, Gesture
 from oddbolt.session.verbs import joints, parts, photos
 from oddbolt.session.verbs.entries import entry
-from oddbolt.ui.log.keys import KEYS
+from oddbolt.ui.log.keys import KEYS, TELL_KEYS
 from oddbolt.ui.log.low import Low
 from oddbolt.ui.log.mode_text import show_mode
 from oddbolt.ui.log.pages import ASK, DEPTH, RUNNING
@@ -37,7 +37,9 @@ def put_together(panel: LogPieces) -> None:
             (panel.line, tr("Type a line (T): what is done, with what, for how long; the manual has the grammar")),
             (panel.strip, tr("The photographs in order; a click goes back to a state, the menu sets things right")),
             (panel.running, tr("What was done, in order; a double click or the menu sets it right")),
-            (panel.depths, tr("How deep the priority parts lie after the last act; a double click shows the way in")))
+            (panel.depths, tr("How deep the priority parts lie after the last act; a double click shows the way in")),
+            (panel.tell_ways, tr("Look at the way to each priority part, and say that it works or what is wrong "
+                                 "({0})").format(TELL_KEYS)))
     under = QHBoxLayout()
     under.addWidget(panel.echo, 1)
     under.addWidget(panel.state)
@@ -54,7 +56,7 @@ def put_together(panel: LogPieces) -> None:
     left.addWidget(panel.letters)
     left.addLayout(middle, 1)
     left.addLayout(under)
-    for widget in (panel.alike, panel.row, panel.measure, panel.line, panel.strip):
+    for widget in (panel.alike, panel.row, panel.measure, panel.line, panel.strip, panel.way):
         left.addWidget(widget)
     lay_out(panel, left, side_of(panel))
     Low(panel)
@@ -67,7 +69,7 @@ def side_of(panel: LogPieces) -> QWidget:
                                        (scrolled(panel.clocks), tr("Time")))),
             (panel.below, tr("Done and found"), (
                 (sheet("", panel.running, panel.performed, stretch=1), tr("Running list")),
-                (panel.depths, tr("Depth"))))):
+                (sheet("", panel.depths, panel.tell_ways, stretch=1), tr("Depth"))))):
         tabs.setDocumentMode(True)
         tabs.tabBar().setDrawBase(False)
         tabs.setAccessibleName(called)
@@ -119,7 +121,7 @@ def wire(panel: LogPieces) -> None:
     """Who tells whom. What is said by anyone stands in the one line under the photograph."""
     states, canvas = panel.states, panel.canvas
     for speaker in (states, panel.gestures, panel.alike, panel.measure, panel.line, panel.comparing, panel.asking,
-                    panel.depths):
+                    panel.depths, panel.way):
         speaker.said.connect(lambda text, alarm: panel.say(text, alarm=alarm))
     panel.clocks.rang.connect(lambda text: panel.say(text, alarm=True))
     canvas.files_dropped.connect(lambda paths: [states.add_file(Path(path)) for path in paths])
@@ -130,6 +132,9 @@ def wire(panel: LogPieces) -> None:
         ASK, tr("Ask ({0})").format(n) if n else tr("Ask")))
     panel.asking.shown.connect(panel.questions_shown)
     panel.line.left.connect(canvas.setFocus)
+    panel.way.pointed.connect(panel.show_where)
+    panel.way.opened.connect(panel.make_room_for_way)
+    panel.tell_ways.clicked.connect(lambda _: panel.way.open())
     panel.answers.asked.connect(panel.gestures.deed)
     panel.lift_bar.named.connect(canvas.setFocus)
     panel.side.activated.connect(lambda _: setattr(states, "side", panel.side.currentData()))

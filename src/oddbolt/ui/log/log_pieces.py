@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PySide6.QtGui import QImage
-from PySide6.QtWidgets import QComboBox, QTabWidget
+from PySide6.QtWidgets import QComboBox, QPushButton, QTabWidget
 
 from oddbolt.instruments.protocols import Bench
 from oddbolt.paint.palette import Palette
@@ -14,6 +14,7 @@ from oddbolt.session.recording.asked_acts import AskedActs
 from oddbolt.session.recording.lifting_acts import LiftingActs
 from oddbolt.session.recording.mark_acts import MarkActs
 from oddbolt.session.recording.recorder import Recorder
+from oddbolt.session.recording.telling_acts import TellingActs
 from oddbolt.session.session import Session
 from oddbolt.ui.log.chosen.answers import Answers
 from oddbolt.ui.log.chosen.asking import Asking
@@ -32,9 +33,11 @@ from oddbolt.ui.log.photograph.row import RowOfMarks
 from oddbolt.ui.log.photograph.states import ChoosePhoto, States
 from oddbolt.ui.log.photograph.strip import Strip
 from oddbolt.ui.log.running import RunningList
+from oddbolt.ui.log.telling.way import WayPanel
 from oddbolt.ui.pieces.sheet import Echo, Elided, label
 from oddbolt.ui.widgets.photo import PhotoCanvas
 from oddbolt.ui.workspace import Workspace
+from oddbolt.words.translate import tr
 
 if TYPE_CHECKING:
     from oddbolt.ui.correcting.corrections import Corrections
@@ -71,10 +74,14 @@ class LogPieces(Workspace):
             row=self.row))
         self.answering = AnsweringActs(self.recorder)
         self.answers = Answers(self.canvas.port)
+        self.telling = TellingActs(self.recorder)
+        self.way = WayPanel(session, self.telling, palette)
         self.echo = Echo()
         self.state = label("", "faint")
         self.side = QComboBox()
         self.performed = Elided("faint")
+        self.tell_ways = QPushButton(tr("Are these ways right?"))
+        self.tell_ways.setObjectName("offer")
         self.above, self.below = QTabWidget(), QTabWidget()
 
     def corrections(self) -> Corrections:
@@ -89,6 +96,13 @@ class LogPieces(Workspace):
 
     def follow_below(self) -> None:
         """Another page is in front."""
+        raise NotImplementedError
+
+    def show_where(self, thing: str) -> None:
+        """The state on whose photograph a thing can be seen."""
+        raise NotImplementedError
+
+    def make_room_for_way(self, is_open: bool) -> None:
         raise NotImplementedError
 
     def show_pins(self) -> None:

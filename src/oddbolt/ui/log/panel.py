@@ -21,6 +21,7 @@ from oddbolt.ui.log.mode_text import show_mode
 from oddbolt.ui.log.pages import ASK, LIFT_AS, RUNNING
 from oddbolt.ui.log.photograph.pinning import ends_of, ghosts_of, pins_of
 from oddbolt.ui.log.photograph.states import ChoosePhoto
+from oddbolt.ui.log.telling.crops import where_seen
 from oddbolt.words.acts import comes_to
 from oddbolt.words.labels import change_text
 from oddbolt.words.names import side_name
@@ -40,7 +41,8 @@ class LogPanel(LogPieces):
         recorder = Recorder(session, Listeners(
             said=self._said, refused=self._refused, chosen=self._show_chosen, armed=self._show_armed,
             released=self._released, asks=self._asked_in_line, kind_wanted=self._kind_wanted,
-            offered=lambda offers: self.answers.show_offers(session.teardown, offers)))
+            offered=lambda offers: self.answers.show_offers(session.teardown, offers), told=self._told,
+            retells=lambda part: self.way.open(part)))
         super().__init__(session, recorder, palette, choose_photo, bench)
         self.states.shown = state
         self.states.photos.ahead = ahead
@@ -91,12 +93,20 @@ class LogPanel(LogPieces):
         if wanted:
             self.above.setCurrentIndex(LIFT_AS)
 
+    def _told(self) -> None:
+        """What is told of a way, or what is chosen of it."""
+        self.way.follow()
+        self.way.correcting.follow()
+        self._show_armed()
+
     # -- following the record
 
     def _on_change(self, change: Change) -> None:
         """The Log keeps up with what was chosen and said even while it is hidden; the rest waits until it is seen."""
         if change.kind == OPENED:
             self.states.shown = ""
+            self.recorder.selection.telling = None
+            self.way.opened_other()
             self.strip.forget()
             self.recorder.choose("")
             self.states.photos.clear()
@@ -112,6 +122,7 @@ class LogPanel(LogPieces):
         self._stale = False
         self._follow(change)
         self.asking.refresh()
+        self.way.refresh()
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802 (Qt's name)
         super().paintEvent(event)
@@ -130,6 +141,7 @@ class LogPanel(LogPieces):
     def refresh(self) -> None:
         self._follow(None)
         self.asking.refresh()
+        self.way.refresh()
 
     def _follow(self, change: Change | None) -> None:
         """Show what a change touched; None: everything."""
@@ -219,6 +231,18 @@ class LogPanel(LogPieces):
     def choose(self, thing: str) -> None:
         self.recorder.choose(thing)
 
+    def show_where(self, thing: str) -> None:
+        view = self.states.view
+        if view is not None and any(mark.thing == thing for mark in view.marks):
+            return
+        if (found := where_seen(self._session.teardown, thing)) is not None:
+            self.gestures.make(Gesture.SHOW, view=found.view.id)
+
+    def make_room_for_way(self, is_open: bool) -> None:
+        """A way that is told stands where the states are."""
+        for widget in (self.line, self.strip):
+            widget.setVisible(not is_open)
+
     def questions_shown(self, things: list[str]) -> None:
         self._asked_about = things
         self.show_pins()
@@ -239,6 +263,6 @@ class LogPanel(LogPieces):
 
     def stop(self) -> None:
         """Before the window closes: no job and no timer goes on."""
-        for one in (self.asking, self.alike, self.measure, self.depths, self.comparing, self.states, self.strip,
-                    self.clocks):
+        for one in (self.asking, self.way, self.alike, self.measure, self.depths, self.comparing, self.states,
+                    self.strip, self.clocks):
             one.stop()

@@ -11,6 +11,7 @@ from oddbolt.instruments.protocols import Bench, InstrumentFault, Reading
 from oddbolt.session.recording.recorder import Recorder
 from oddbolt.session.verbs import entries
 from oddbolt.session.verbs.parts import weigh
+from oddbolt.ui.log.keys import TELL_KEYS
 from oddbolt.ui.log.photograph.states import States
 from oddbolt.words.labels import aid_name
 from oddbolt.words.refusals import fault_text
@@ -23,7 +24,8 @@ SIMULATED = "simulated"  # the finding of an entry that no real instrument gave;
 class RecordMenu(QMenu):
     """Weighing, temperatures, torque; inspection, cleaning, turning, incidents; protection put on and taken off."""
 
-    def __init__(self, recorder: Recorder, states: States, bench: Bench, say: Say) -> None:
+    def __init__(self, recorder: Recorder, states: States, bench: Bench, say: Say,
+                 tell_ways: Callable[[], None]) -> None:
         super().__init__(tr("&Record"))
         self._recorder = recorder
         self._say = say
@@ -40,6 +42,8 @@ class RecordMenu(QMenu):
         for text, do, keys in ((tr("&Inspected"), "inspect", "Ctrl+Shift+I"), (tr("&Cleaned"), "clean", ""),
                                (tr("T&urned over"), "turn", ""), (tr("I&ncident"), "incident", "Ctrl+Shift+N")):
             self._add(text, keys, lambda d=do: self._entry(d))
+        self.addSeparator()
+        self._add(tr("Are the &ways right?"), TELL_KEYS, tell_ways)
         self.addSeparator()
         self._aids: dict[str, QAction] = {}
         for what in entries.AIDS:

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QWidget
 from oddbolt.catalog.tables import mark_kinds
 from oddbolt.model.things import Teardown
 from oddbolt.session.modes import Gesture
-from oddbolt.session.recording.offers import ENOUGH, HANGING, HELD, MOST, WHOSE, Offer
+from oddbolt.session.recording.offers import ENOUGH, HANGING, HELD, MOST, TELL, WHOSE, Offer
 from oddbolt.session.verbs.correcting.forgotten import SCREW
 from oddbolt.ui.log.keys import BY_GESTURE, WORDS
 from oddbolt.ui.pieces.sheet import explain, label
@@ -47,7 +47,8 @@ class Answers(QFrame):
     def show_offers(self, teardown: Teardown, offers: tuple[Offer, ...]) -> None:
         for n, button in enumerate(self.buttons[:-1]):
             button.setVisible(n < len(offers))
-            button.setText(f"{BY_GESTURE[ANSWERS[n]]} {choice_text(offers[n]) if n < len(offers) else ''}".strip())
+            choice = choice_text(teardown, offers[n]) if n < len(offers) else ""
+            button.setText(f"{BY_GESTURE[ANSWERS[n]]} {choice}".strip())
             button.setAccessibleName(button.text())
         self.buttons[-1].setVisible(bool(offers) and offers[0].code == WHOSE)
         self.question.setText(question_text(teardown, offers[0]) if offers else "")
@@ -69,12 +70,18 @@ class Answers(QFrame):
 def question_text(teardown: Teardown, offer: Offer) -> str:
     if offer.code == HANGING:
         return tr("{0}: would it have been enough to leave it hanging?").format(name_of(teardown, offer.about))
+    if offer.code == TELL:
+        return tr("{0} is off. Was this the shortest way to it?").format(name_of(teardown, offer.about))
     if offer.code == HELD:
         return tr("{0}: nothing on record held it. Was there something?").format(name_of(teardown, offer.about))
     return tr("Whose plug is this?")
 
 
-def choice_text(offer: Offer) -> str:
+def choice_text(teardown: Teardown, offer: Offer) -> str:
+    if offer.code == TELL:
+        return tr("look at it")
+    if offer.choice in teardown.joint:
+        return name_of(teardown, offer.choice)
     if offer.code == HANGING:
         return tr("yes") if offer.choice == ENOUGH else tr("no, it was in the way")
     if offer.code == HELD:
