@@ -24,6 +24,7 @@ from oddbolt.studies.replacement import replacement
 from oddbolt.words.acts import breach_text, operation_text
 from oddbolt.words.figures import points_text
 from oddbolt.words.findings import finding_text
+from oddbolt.words.known import known_text
 from oddbolt.words.names import name_of, role_name
 from oddbolt.words.photographs import left_out_lines
 from oddbolt.words.refusals import refusal_text
@@ -198,8 +199,8 @@ def _print_access(planner: Planner, id_: str, plan: Plan, row: dict[str, Any], *
         return
     steps = _value_text(row["steps"], plan, STEPS)
     time = _value_text(f"{row['time_s']:g} s", plan, TIME)
-    text = tr("{0}: {1}: {2} steps, {3}, {4} live") if row["live_acts"] else tr("{0}: {1}: {2} steps, {3}")
-    say(text.format(id_, name, steps, time, row["live_acts"]))
+    text = tr("{0}: {1}: {2} steps, {3}, {5}, {4} live") if row["live_acts"] else tr("{0}: {1}: {2} steps, {3}, {5}")
+    say(text.format(id_, name, steps, time, row["live_acts"], known_text(row["known"])))
     if row.get("replace"):
         low, high = row["replace"]["steps"]
         steps = str(low) if low == high else tr("{0} to {1}").format(low, high)
@@ -255,8 +256,9 @@ def _sequence(options: argparse.Namespace) -> int:
         _print_json(row)
         return ANSWERED
     if plan.feasible:
-        say(tr("{0} parts: {1} steps, {2}").format(len(targets), _value_text(row["steps"], plan, STEPS),
-                                                     _value_text(f"{row['time_s']:g} s", plan, TIME)))
+        say(tr("{0} parts: {1} steps, {2}, {3}").format(
+            len(targets), _value_text(row["steps"], plan, STEPS), _value_text(f"{row['time_s']:g} s", plan, TIME),
+            known_text(row["known"])))
         _print_operations(planner, plan, row)
     else:
         say(tr("cannot be done; in the way: {0}").format(", ".join(plan.blocked_by)))

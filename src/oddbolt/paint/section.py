@@ -10,6 +10,7 @@ from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPaint
 
 from oddbolt.model.things import Teardown
 from oddbolt.paint.bolts import TAG_HEIGHT, draw_tag, tag_width
+from oddbolt.paint.known import draw_known
 from oddbolt.paint.palette import Palette
 from oddbolt.reports.content import strata
 from oddbolt.reports.content.strata import Ghost, Layer, Node, Section
@@ -157,6 +158,10 @@ class SectionPicture:
                 sign = "−" if saved > 0 else "+"
                 lines = [tr("{0} → {1} steps").format(steps, after.steps), f"{sign}{duration_text(abs(saved))}"]
                 painter.setPen(QColor(palette.ink))
+        sign = 5.0 * self.scale
+        width = min(painter.fontMetrics().horizontalAdvance(lines[0]), box.width() - 4 * sign)
+        draw_known(painter, column.known, QPointF(box.center().x() - width / 2 - 2 * sign, (38 + 7.5) * self.scale),
+                   sign * 0.8, palette.ink)
         for line, text in enumerate(lines):
             painter.drawText(QRectF(box.x() - 6, (38 + 15 * line) * self.scale, box.width() + 12, 16 * self.scale),
                              Qt.AlignmentFlag.AlignHCenter, text)

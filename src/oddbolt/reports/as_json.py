@@ -13,6 +13,7 @@ from oddbolt.rules.policies import Breach
 from oddbolt.scoring.evaluate import Ground, Verdict, assumed_on, tools_of
 from oddbolt.search.planner import STEPS, Plan, Planner
 from oddbolt.studies.replacement import Replacement
+from oddbolt.studies.retelling import known_of, like
 
 JsonObject = dict[str, Any]
 
@@ -52,7 +53,7 @@ def plan_json(planner: Planner, plan: Plan) -> JsonObject:
             "live_acts": counted.live_acts, "parts_removed": removed,
             "joints_released": [operation.joint for operation in released], "tools": tools_of(planner, plan),
             "renewals": [joint for joint, way in ways if way.reuse != "reusable"], "hazards": sorted(hazards),
-            "assumed": assumed_on(planner.teardown, plan),
+            "assumed": assumed_on(planner.teardown, plan), "known": known_of(like(planner), planner, plan),
             "operations": [operation_json(planner, timed) for timed in counted.timed],
             **({"breaches": [breach_json(b) for b in plan.breaches]} if planner.policies else {})}
 
@@ -90,7 +91,7 @@ def assess_json(verdict: Verdict) -> JsonObject:
         "format": "oddbolt-assessment", "version": 1, "method": method.id, "name": method.name,
         "source": method.source, "edition": method.edition, "convention": convention_json(verdict.convention),
         "index": [round(value, method.decimals) for value in verdict.index], "classes": list(verdict.classes),
-        "firm": verdict.is_firm, "assumed": list(verdict.assumed),
+        "firm": verdict.is_firm, "assumed": list(verdict.assumed), "known": dict(verdict.known),
         "criteria": [{"criterion": score.criterion.id, "weight": score.criterion.weight,
                       "points": [round(value, 4) for value in score.points], "rule": score.criterion.rule,
                       "confidence": score.criterion.confidence,

@@ -15,6 +15,7 @@ from oddbolt.rules.device_state import act_of
 from oddbolt.rules.times import ActiveTimes
 from oddbolt.scoring.method import Criterion, Method, Points
 from oddbolt.search.planner import Plan, Planner
+from oddbolt.studies.retelling import GUESSED, known_without_plans, things_of, unconfirmed
 
 WORST_FIRST = ("destroyed", "removable", "resupplied", "reusable")
 
@@ -67,10 +68,17 @@ class Verdict(Struct, frozen=True, kw_only=True):
     unknowns: tuple[Unknown, ...]  # largest spread first
     assumed: tuple[str, ...]  # ids on the ways whose basis is assumed
     plans: dict[str, Plan]  # part -> its way, under the method's convention
+    known: dict[str, str]  # part -> how known that way is (studies.retelling)
+
+    @property
+    def is_guessed(self) -> bool:
+        """Whether some way that points rest on is a guess that nobody has looked at."""
+        return GUESSED in self.known.values()
 
     @property
     def is_firm(self) -> bool:
-        return len(self.classes) == 1
+        """One class, over all that is unknown; never while it rests on a guessed way."""
+        return len(self.classes) == 1 and not self.is_guessed
 
 
 def evaluate(teardown: Teardown, method: Method, times: ActiveTimes) -> Verdict:
@@ -87,9 +95,10 @@ def evaluate(teardown: Teardown, method: Method, times: ActiveTimes) -> Verdict:
     best, worst = method.class_of(high), method.class_of(low)
     names = [name for name, _ in method.classes]
     classes = tuple(names[names.index(best):names.index(worst) + 1])
+    known = {part: known_without_plans(teardown, plan) for part, plan in plans.items()}
     assumed = dict.fromkeys(id_ for plan in plans.values() for id_ in assumed_on(teardown, plan))
     return Verdict(method=method, convention=settings, index=(low, high), classes=classes, criteria=criteria,
-                   unknowns=_unknowns(criteria), assumed=tuple(assumed), plans=plans)
+                   unknowns=_unknowns(criteria), assumed=tuple(assumed), plans=plans, known=known)
 
 
 def weighted_index(method: Method, points: dict[str, float]) -> float:
@@ -98,9 +107,8 @@ def weighted_index(method: Method, points: dict[str, float]) -> float:
 
 
 def assumed_on(teardown: Teardown, plan: Plan) -> list[str]:
-    """Things in a plan whose basis is `assumed`."""
-    return list(dict.fromkeys(id_ for operation in plan.sequence for id_ in (operation.part or operation.joint,)
-                              if teardown.thing(id_).basis == "assumed"))
+    """Things in a plan that rest on a guess which nobody has confirmed."""
+    return unconfirmed(teardown, things_of(plan))
 
 
 def _unknowns(criteria: Iterable[CriterionScore]) -> tuple[Unknown, ...]:
@@ -162,7 +170,7 @@ def _by_depth(method: Method, criterion: Criterion, planner: Planner, plan: Plan
     value = str(steps) if plan.optimal else f"{plan.lower_bound} to {steps}"
     return ((points(steps), points(plan.lower_bound)),
             (Ground(code="depth", things=plan.targets, value=value,
-                      basis="proven" if plan.optimal else "bounded"),), False)
+                      basis=known_without_plans(planner.teardown, plan)),), False)
 
 
 def fastener_class(way: Way) -> str:

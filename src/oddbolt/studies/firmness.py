@@ -16,6 +16,7 @@ from msgspec.structs import replace
 from oddbolt.knowledge.questions import Assumptions, World, draw, every_world
 from oddbolt.model.things import Joint, Part, Teardown
 from oddbolt.search.planner import Make
+from oddbolt.studies.retelling import GUESSED, known_without_plans
 
 SAMPLE = 24  # worlds that are drawn where there are too many to plan all
 MOST = 3  # assumptions named
@@ -32,10 +33,12 @@ class Firmness(Struct, frozen=True, kw_only=True):
     exact: bool  # all worlds there are
     stuck: int
     matters: tuple[tuple[str, float], ...]
+    known: str  # how known the way of the record itself is (studies.retelling)
 
     @property
     def is_firm(self) -> bool:
-        return self.steps[0] == self.steps[1] and not self.stuck
+        """No open pair moves it; never where nobody has confirmed the way."""
+        return self.steps[0] == self.steps[1] and not self.stuck and self.known != GUESSED
 
 
 def firmness(make: Make, record: Teardown, parts: Sequence[str], *, seed: int = 1) -> Iterator[list[Firmness]]:
@@ -49,7 +52,9 @@ def firmness(make: Make, record: Teardown, parts: Sequence[str], *, seed: int = 
             plan = planner.plan([part])
             found[part].append((plan.count.steps, plan.count.time_ms) if plan.feasible else None)
         yield []
-    yield [_firmness(part, values, worlds, exact) for part, values in found.items() if any(values)]
+    planner = make(record)
+    known = {part: known_without_plans(record, planner.plan([part])) for part in parts}
+    yield [_firmness(part, values, worlds, exact, known[part]) for part, values in found.items() if any(values)]
 
 
 def settled(assumptions: Assumptions, record: Teardown, world: World) -> Teardown:
@@ -73,7 +78,8 @@ def _worlds(assumptions: Assumptions, seed: int) -> tuple[list[World], bool]:
     return [draw(assumptions, assumptions.of, rng) for _ in range(SAMPLE)], False
 
 
-def _firmness(part: str, values: list[tuple[int, int] | None], worlds: list[World], exact: bool) -> Firmness:
+def _firmness(part: str, values: list[tuple[int, int] | None], worlds: list[World], exact: bool,
+              known: str) -> Firmness:
     reached = [(world, value) for world, value in zip(worlds, values) if value is not None]
     moved: dict[str, float] = {}
     for pair in {pair for world, _ in reached for pair in world}:
@@ -85,4 +91,4 @@ def _firmness(part: str, values: list[tuple[int, int] | None], worlds: list[Worl
                      key=lambda item: (-item[1], item[0]))
     return Firmness(part=part, steps=(min(v[0] for _, v in reached), max(v[0] for _, v in reached)),
                     time_ms=(min(v[1] for _, v in reached), max(v[1] for _, v in reached)), worlds=len(worlds),
-                    exact=exact, stuck=len(values) - len(reached), matters=tuple(matters[:MOST]))
+                    exact=exact, stuck=len(values) - len(reached), matters=tuple(matters[:MOST]), known=known)

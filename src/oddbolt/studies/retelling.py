@@ -120,6 +120,11 @@ def without(teardown: Teardown, hider: str, hidden: Sequence[str]) -> Teardown:
     return replace(teardown, parts=tuple(map(freed, teardown.parts)), joints=tuple(map(freed, teardown.joints)))
 
 
+def like(planner: Planner) -> Make:
+    """Planners of other records by the same convention and policies."""
+    return lambda record: Planner(record, planner.times, planner.convention.settings, policies=planner.policies)
+
+
 def known_of(make: Make, planner: Planner, plan: Plan) -> str:
     """How known a depth is. A guess for what cannot be freed: there is no way that anybody could have confirmed."""
     if not plan.feasible or not is_way_confirmed(planner.teardown, things_of(plan)):

@@ -111,7 +111,9 @@ class Rooms(Shell):
         if name == "access":
             from oddbolt.ui.access.panel import AccessPanel
 
-            return AccessPanel(session, palette, folder)
+            access = AccessPanel(session, palette, folder)
+            access.tells.connect(self.tell_ways)
+            return access
         from oddbolt.ui.verdict.panel import VerdictPanel
 
         return VerdictPanel(session, palette)

@@ -6,6 +6,7 @@ from oddbolt.model.things import Teardown
 from oddbolt.studies.firmness import Firmness
 from oddbolt.studies.whatif import Outcome
 from oddbolt.words.figures import duration_text, steps_text
+from oddbolt.words.known import known_text
 from oddbolt.words.names import name_of
 from oddbolt.words.translate import N_, from_table, sentence, tr, within
 
@@ -43,8 +44,8 @@ def firmness_lines(teardown: Teardown, firm: Firmness) -> list[str]:
     steps = steps_text(low) if low == high else tr("{0} to {1} steps").format(low, high)
     times = [duration_text(ms / 1000) for ms in firm.time_ms]
     time = times[0] if times[0] == times[1] else tr("{0} to {1}").format(*times)
-    text = tr("{0}: {1}, {2}, firm") if firm.is_firm else tr("{0}: {1}, {2}")
-    lines = [text.format(name_of(teardown, firm.part), steps, time)]
+    text = tr("{0}: {1}, {2}, firm ({3})") if firm.is_firm else tr("{0}: {1}, {2} ({3})")
+    lines = [text.format(name_of(teardown, firm.part), steps, time, known_text(firm.known))]
     lines += [tr("  what {0} is behind moves it by {1:g} steps").format(name_of(teardown, thing), by)
               for thing, by in firm.matters]
     if firm.stuck:

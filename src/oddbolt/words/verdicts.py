@@ -5,6 +5,7 @@ from __future__ import annotations
 from oddbolt.model.things import Settings, Teardown
 from oddbolt.scoring.evaluate import Ground
 from oddbolt.words.figures import steps_text
+from oddbolt.words.known import known_text
 from oddbolt.words.names import names_of, tool_class_name, tool_name
 from oddbolt.words.translate import N_, from_table, tr
 
@@ -18,7 +19,7 @@ def ground_text(teardown: Teardown, ground: Ground) -> str:
     """What points rest on."""
     things = names_of(teardown, ground.things) if ground.things else ""
     if ground.code == "depth":
-        return f"{steps_text(ground.value)}, {ground.basis}"
+        return f"{steps_text(ground.value)}, {known_text(ground.basis)}"
     if ground.code == "fastener":
         return f"{ground.value}: {things}" if things else tr("{0}: nothing to undo").format(ground.value)
     if ground.code == "tool":

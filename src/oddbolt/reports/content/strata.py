@@ -7,7 +7,7 @@ the rules and the number of steps allow, so that what is shared lies on top and 
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 from msgspec import Struct, field
 from msgspec.structs import replace
@@ -18,6 +18,7 @@ from oddbolt.model.things import Joint, Teardown
 from oddbolt.rules.counting import Count, count
 from oddbolt.rules.device_state import DeviceState, Operation, act_of, is_last_act
 from oddbolt.search.planner import Plan, Planner
+from oddbolt.studies.retelling import GUESSED, known_without_plans, things_of, unconfirmed
 from oddbolt.words.translate import of_data, tr
 
 SCREWS, LIFT, PLUG, GLUE, WAIT, FILM, ACT = "screws", "lift", "plug", "glue", "wait", "film", "act"
@@ -62,6 +63,7 @@ class Column(Struct, frozen=True, kw_only=True):
     plan: Plan
     count: Count
     layers: tuple[Layer, ...]
+    known: str = GUESSED  # how known its depth is
 
 
 class Section(Struct, frozen=True, kw_only=True):
@@ -70,8 +72,10 @@ class Section(Struct, frozen=True, kw_only=True):
     blocked: tuple[Plan, ...]  # parts that cannot be freed
 
 
-def build_section(planner: Planner, parts: Sequence[str], order: str = SHARED) -> Section:
-    """The section for these parts: in an order that lets shared layers run on, by depth, by role, or as they are."""
+def build_section(planner: Planner, parts: Sequence[str], order: str = SHARED,
+                  known: Callable[[Plan], str] | None = None) -> Section:
+    """The section for these parts: in an order that lets shared layers run on, by depth, by role, or as they are.
+    `known` says how known the depth of a plan is; without, as far as that takes no further plans."""
     plans = [planner.plan([part]) for part in parts]
     feasible = [plan for plan in plans if plan.feasible]
     often = Counter(operation for plan in feasible for operation in plan.sequence)
@@ -81,10 +85,13 @@ def build_section(planner: Planner, parts: Sequence[str], order: str = SHARED) -
         return -often[operation], first.get(operation, 0), operation.part or operation.joint
 
     columns = []
+    # What is guessed on any of the ways is drawn so on all, or what they share would not run on.
+    guessed = frozenset(thing for plan in feasible for thing in unconfirmed(planner.teardown, things_of(plan)))
     for plan in feasible:
         counted = _in_common_order(planner, plan, rank)
         columns.append(Column(part=plan.targets[0], plan=plan, count=counted,
-                              layers=tuple(_layers(planner, plan, counted))))
+                              layers=tuple(_layers(planner, plan, counted, guessed)),
+                              known=known(plan) if known is not None else known_without_plans(planner.teardown, plan)))
     keys = {SHARED: lambda c: [rank(timed.operation) for timed in c.count.timed],
             DEPTH: lambda c: (c.count.steps, c.count.time_ms),
             ROLE: lambda c: role_key(planner.teardown, c.part)}
@@ -116,8 +123,9 @@ class DrawnSection(Struct, frozen=True, kw_only=True):
     lonely: tuple[str, ...] = ()  # roles that one of two devices does not have
 
 
-def section_alone(planner: Planner, parts: Sequence[str], order: str = SHARED) -> DrawnSection:
-    return DrawnSection(planners=(planner,), section=build_section(planner, parts, order))
+def section_alone(planner: Planner, parts: Sequence[str], order: str = SHARED,
+                  known: Callable[[Plan], str] | None = None) -> DrawnSection:
+    return DrawnSection(planners=(planner,), section=build_section(planner, parts, order, known))
 
 
 def section_of_both(comparison: Comparison) -> DrawnSection:
@@ -179,7 +187,7 @@ def layer_kind(joint: Joint) -> str:
     return _KINDS.get(joint.kind, ACT)
 
 
-def _layers(planner: Planner, plan: Plan, counted: Count) -> list[Layer]:
+def _layers(planner: Planner, plan: Plan, counted: Count, guessed: frozenset[str]) -> list[Layer]:
     teardown, structure = planner.teardown, planner.structure
     target = structure.stand_in[plan.targets[0]]
     found = []
@@ -188,7 +196,7 @@ def _layers(planner: Planner, plan: Plan, counted: Count) -> list[Layer]:
         if operation.part:
             part = teardown.part[operation.part]
             found.append(Layer(kind=LIFT, things=(part.id,), label=part.name or part.id, seconds=seconds,
-                               hazards=part.hazards, live=timed.live, assumed=part.basis == "assumed",
+                               hazards=part.hazards, live=timed.live, assumed=part.id in guessed,
                                isolates=part.isolates is not False, is_target=part.id == target))
             continue
         joint = teardown.joint[operation.joint]
@@ -201,7 +209,7 @@ def _layers(planner: Planner, plan: Plan, counted: Count) -> list[Layer]:
         found.append(Layer(kind=kind, things=(joint.id,), label=label, bolts=bolts, seconds=seconds,
                            wait_s=timed.kind.wait_ms / 1000, renew=is_last and way.reuse == "renew",
                            destroyed=is_last and way.reuse == "destroyed", hazards=way.hazards if is_last else (),
-                           live=timed.live, assumed=joint.basis == "assumed", isolates=joint.isolates is not False))
+                           live=timed.live, assumed=joint.id in guessed, isolates=joint.isolates is not False))
     return found
 
 

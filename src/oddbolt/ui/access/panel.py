@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator
 from importlib.resources import as_file, files
 from pathlib import Path
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QGuiApplication, QResizeEvent
 from PySide6.QtWidgets import (
     QComboBox,
@@ -27,14 +27,17 @@ from oddbolt.reports.as_html import to_html
 from oddbolt.reports.content import strata
 from oddbolt.reports.content.strata import Column, DrawnSection, Ghost, Section, section_alone, section_of_both
 from oddbolt.reports.content.way_in import way_in
+from oddbolt.search.planner import Plan
 from oddbolt.session.derived import AT_ONCE, Derived
 from oddbolt.session.session import Session
 from oddbolt.store.files import read_teardown
+from oddbolt.studies.retelling import KNOWN, WAY_CONFIRMED, known_of
 from oddbolt.studies.whatif import Redesign, changes
 from oddbolt.ui.access.section import Key, SectionView
 from oddbolt.ui.background.answer import Answer
 from oddbolt.ui.pieces.sheet import bring_in_sight, explain, label, lay_out, sheet
 from oddbolt.ui.workspace import Workspace
+from oddbolt.words.known import known_text, with_sign
 from oddbolt.words.names import name_of, names_of, role_name
 from oddbolt.words.refusals import refusal_text
 from oddbolt.words.studies import redesign_text
@@ -48,11 +51,14 @@ SHOWN = 8  # characters of a choice that are seen at least
 class AccessPanel(Workspace):
     """The section of the priority parts, of all parts, and of any part added; beside it that of another device."""
 
+    tells = Signal(str)  # a part, the way to which is to be looked at
+
     def __init__(self, session: Session, palette: Palette, folder: Path) -> None:
         super().__init__(session)
         self._folder = folder
         self._section = Answer(self, session, self._show, self._say_problem, faint=self._set_faint)
         self._ghost = Answer(self, session, self._show_ghost, self._say_problem)
+        self._known = Answer(self, session, self._take_known, self._say_problem)
         self._added: list[str] = []
         self._part = ""
         self._columns: tuple[Column, ...] = ()
@@ -78,6 +84,7 @@ class AccessPanel(Workspace):
         self.alone = QPushButton(tr("This device alone"))
         self.cancel = QPushButton(tr("Cancel"))
         self.copy = QPushButton(tr("Copy the words"))
+        self.tell = QPushButton(tr("Is this way right?"))
         self.convention = label("", "faint", wrap=True)
         self.blocked = label("", "echo", wrap=True)
         self._scroll = QScrollArea()
@@ -88,6 +95,8 @@ class AccessPanel(Workspace):
                 (self.cancel, tr("Give it up; what is shown stays")),
                 (self.alone, tr("Take the other device away")),
                 (self.compare, tr("The same parts of another record beside these")),
+                (self.tell, tr("Look at it on the photographs, act by act, and say that it works or what is wrong with "
+                               "it")),
                 (self.copy, tr("The way in as text, to be pasted")))
         self._build(palette)
 
@@ -108,7 +117,7 @@ class AccessPanel(Workspace):
         left.addWidget(self.blocked)
         left.addWidget(Key(palette))
         left.addWidget(self.convention)
-        side = sheet(tr("The way in"), self.words, self.copy, stretch=1)
+        side = sheet(tr("The way in"), self.words, self.tell, self.copy, stretch=1)
         lay_out(self, left, side)
         menu = QMenu(self.compare)
         menu.addAction(tr("Dunlin 3, the successor of the demo"), lambda: self.compare_with(demo_successor()))
@@ -121,6 +130,7 @@ class AccessPanel(Workspace):
         self.add.activated.connect(self._add_chosen)
         self.change.activated.connect(self._change_chosen)
         self.alone.clicked.connect(lambda _: self.compare_with(None))
+        self.tell.clicked.connect(lambda _: self._part and self.tells.emit(self._part))
         self.cancel.clicked.connect(lambda _: self._cancel())
         self.copy.clicked.connect(lambda: QGuiApplication.clipboard().setText(self.words.toPlainText()))
 
@@ -130,6 +140,7 @@ class AccessPanel(Workspace):
         self._added, self._part, self._other = [], "", None
         self._section.forget()
         self._ghost.forget()
+        self._known.forget()
 
     def resizeEvent(self, event: QResizeEvent) -> None:  # noqa: N802
         super().resizeEvent(event)
@@ -156,7 +167,8 @@ class AccessPanel(Workspace):
         parts = self._parts()
         of = (self._session.teardown, other, tuple(parts), order)
         if derived.size <= AT_ONCE and other is None and self.scope.currentData() == PRIORITY:
-            self._section.give(section_alone(derived.planner, parts, order), *of)
+            self._section.give(section_alone(derived.planner, parts, order, lambda plan: derived.known_so_far(
+                plan, plan.targets[0])), *of)
         else:
             self._section.ask(lambda stop: _sections(derived, other, parts, order, stop), *of)
 
@@ -188,15 +200,33 @@ class AccessPanel(Workspace):
         self.alone.setVisible(compared)
         for widget in (self.scope, self.order, self.add, self.change):
             widget.setEnabled(not compared)
+        self.tell.setEnabled(not compared)
         self._fill_add(parts)
         self.say("\n".join(self._remarks(shown)))
-        self.convention.setText(tr("{0} · thickness grows with the square root of the time").format(
-            convention_text(shown.planners[0].convention.settings)))
+        signs = ", ".join(with_sign(known, known_text(known)) for known in KNOWN)
+        self.convention.setText(tr("{0} · {1} · thickness grows with the square root of the time").format(
+            signs, convention_text(shown.planners[0].convention.settings)))
         if parts:
             self._column_chosen(chosen)
         else:
             self.words.setPlainText(tr("No part of both devices has the same role.") if compared
                                     else tr("No part has a role yet. Add any part above."))
+
+        undecided = [column.plan for column in shown.section.columns if column.known == WAY_CONFIRMED] \
+            if not compared else []
+        if undecided:
+            derived = self._session.derived
+            self._known.ask(lambda stop: _find_known(derived, undecided, stop), derived.teardown,
+                            tuple(plan.targets for plan in undecided))
+
+    def _take_known(self, found: list[tuple[Plan, str]]) -> None:
+        """What took further plans to tell."""
+        derived = self._session.derived
+        news = [known for plan, known in found if known != derived.known_so_far(plan, plan.targets[0])]
+        for plan, known in found:
+            derived.keep_known(plan, known)
+        if news:
+            self.refresh()
 
     def _remarks(self, shown: DrawnSection) -> list[str]:
         teardown = shown.planners[0].teardown
@@ -289,6 +319,7 @@ class AccessPanel(Workspace):
 
     def stop(self) -> None:
         self._section.stop()
+        self._known.stop()
         self._ghost.stop()
 
 
@@ -304,10 +335,18 @@ def _sections(derived: Derived, other: Teardown | None, parts: list[str], order:
     yield None
     planner = derived.planner_for(stop=stop)
     if other is None:
-        yield section_alone(planner, parts, order)
+        yield section_alone(planner, parts, order, lambda plan: derived.known_so_far(plan, plan.targets[0]))
     else:
         second = derived.planner_for(settings=derived.teardown.settings, record=other, stop=stop)
         yield section_of_both(compare(planner, second))
+
+
+def _find_known(derived: Derived, plans: list[Plan], stop: Callable[[], bool]) -> Iterator[list[tuple[Plan, str]]]:
+    planner, found = derived.planner_for(stop=stop), []
+    for plan in plans:
+        found.append((plan, known_of(lambda record: derived.planner_for(record=record, stop=stop), planner, plan)))
+        yield []
+    yield found
 
 
 def _ghost(derived: Derived, redesign: Redesign, settings: Settings, section: Section, name: str,

@@ -5,16 +5,18 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtWidgets import QHeaderView, QTreeWidget
 
 from oddbolt.model.things import Teardown
+from oddbolt.paint.known import ICON_PX, known_icon
 from oddbolt.session.derived import AT_ONCE, Derived
 from oddbolt.session.session import Session
 from oddbolt.ui.background.answer import Answer
 from oddbolt.ui.pieces.sheet import tip
 from oddbolt.ui.pieces.sorting import BY, Row, sortable
 from oddbolt.words.figures import duration_text
+from oddbolt.words.known import known_meaning, known_text
 from oddbolt.words.names import name_of, names_of
 from oddbolt.words.translate import tr
 
@@ -35,6 +37,7 @@ class DepthList(QTreeWidget):
                               faint=self._set_faint)
         self.setColumnCount(4)
         self.setHeaderLabels([tr("Part"), tr("Steps"), tr("Time"), ""])
+        self.setIconSize(QSize(ICON_PX, ICON_PX))
         self.setRootIsDecorated(False)
         self.header().setStretchLastSection(False)
         self.setIndentation(0)
@@ -84,8 +87,12 @@ class DepthList(QTreeWidget):
             out = tr("out") if stand_in.get(part) in state.removed else ""
             if part in self.before and self.before[part] != steps:
                 steps = f"{self.before[part]} → {steps}"
+            known = self._session.derived.known_so_far(plan, part)
             item = Row([name, steps, time, out])
             item.setToolTip(0, tip(name))
+            item.setIcon(0, known_icon(known, self.palette().text().color().name(), self.devicePixelRatioF()))
+            item.setToolTip(0, tip(f"{name}. {known_meaning(known)}"))
+            item.setData(0, Qt.ItemDataRole.AccessibleTextRole, f"{name}, {known_text(known)}")
             if plan.feasible:
                 item.setData(1, BY, plan.count.steps)
                 item.setData(2, BY, plan.count.time_ms)

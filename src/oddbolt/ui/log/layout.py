@@ -69,7 +69,7 @@ def side_of(panel: LogPieces) -> QWidget:
                                        (scrolled(panel.clocks), tr("Time")))),
             (panel.below, tr("Done and found"), (
                 (sheet("", panel.running, panel.performed, stretch=1), tr("Running list")),
-                (sheet("", panel.depths, panel.tell_ways, stretch=1), tr("Depth"))))):
+                (panel.depths, tr("Depth"))))):
         tabs.setDocumentMode(True)
         tabs.tabBar().setDrawBase(False)
         tabs.setAccessibleName(called)
@@ -77,6 +77,7 @@ def side_of(panel: LogPieces) -> QWidget:
         for page, name in pages:
             tabs.addTab(page, name)
         tabs.setMinimumHeight(tabs.tabBar().sizeHint().height())  # pages scroll; the running list may take their room
+    panel.below.setCornerWidget(panel.tell_ways)
     panel.below.setCurrentIndex(DEPTH)
     side = QWidget()
     right = QVBoxLayout(side)

@@ -11,8 +11,10 @@ from oddbolt.rules.device_state import Operation
 from oddbolt.search.planner import STEPS, Plan, Planner
 from oddbolt.studies.needless import needless_for
 from oddbolt.studies.orders import FREE, IMPOSSIBLE, Number, Orders
+from oddbolt.studies.retelling import known_without_plans
 from oddbolt.words.acts import comes_to, obstacle_text, operation_text, short_operation
 from oddbolt.words.figures import duration_text, number_text, steps_text
+from oddbolt.words.known import known_text
 from oddbolt.words.translate import sentence, tr, within
 
 
@@ -33,7 +35,8 @@ def figures_text(found: Searched, counted: Count, done: Count, *, is_own: bool) 
         lines += _lost_lines(found.planner, [timed.operation for timed in done.timed], plan.targets)
     bound = tr("proven") if plan.optimal else tr("at least {0}").format(
         plan.lower_bound if plan.objective == STEPS else duration_text(plan.lower_bound / 1000))
-    lines.append(tr("Best: {0} ({1})").format(comes_to(plan.count), bound))
+    known = known_text(known_without_plans(found.planner.teardown, plan))
+    lines.append(tr("Best: {0} ({1}; {2})").format(comes_to(plan.count), bound, known))
     if is_own:
         lines.append(tr("Your order: {0}").format(comes_to(counted)))
     if found.number is not None:

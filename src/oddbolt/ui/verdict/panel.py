@@ -22,7 +22,9 @@ from oddbolt.scoring.method import Criterion
 from oddbolt.session.derived import Derived
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.answers import answer
+from oddbolt.studies.retelling import GUESSED
 from oddbolt.ui.background.answer import Answer
+from oddbolt.ui.log.keys import TELL_KEYS
 from oddbolt.ui.pieces.sheet import explain, label, lay_out, sheet, tip
 from oddbolt.ui.pieces.sorting import Row, sortable
 from oddbolt.ui.widgets.index_scale import IndexScale, class_text, index_text
@@ -135,6 +137,10 @@ class VerdictPanel(Workspace):
     def _firmness(self, verdict: Verdict) -> str:
         if verdict.is_firm:
             return tr("The class is firm: nothing still unknown can change it.")
+        if verdict.is_guessed and len(verdict.classes) == 1:
+            number = sum(known == GUESSED for known in verdict.known.values())
+            return tr("The class is not firm: {0} of the ways that it rests on are guessed. Look at them in the Log "
+                      "({1}).").format(number, TELL_KEYS)
         return tr("The class is open: what is not known, at the right, decides it.")
 
     def _fill_points(self, verdict: Verdict) -> None:
