@@ -166,7 +166,7 @@ def test_nothing_outgrows_its_room(root):
     "def long():\n" + "    x = 1\n" * 50, "class Many:\n" + "\n".join(f"    def f{n}(self): ..." for n in range(26)),
     "class Long:\n" + "    x = 1\n" * 300, "\n" * 1800])
 def test_what_outgrows_its_room_is_found(copy, planted):
-    (copy / "src" / "oddbolt" / "words" / "planted.py").write_text(planted + "\n")
+    (copy / "src" / "oddbolt" / "desktop" / "planted.py").write_text(planted + "\n")
     assert len(too_large(copy / "src" / "oddbolt")) == 1
 
 

@@ -41,7 +41,7 @@ def test_the_answer_has_the_keys_of_the_contract(capsys, example_path):
     assert part == {"part": "pack", "feasible": True, "optimal": True, "steps": 2, "lower_bound": 2, "time_s": 126.6,
                     "live_acts": 0, "parts_removed": ["cover", "pack"],
                     "joints_released": ["cover-screws", "pack-plug", "pack-glue"], "tools": ["ph00", "card"],
-                    "renewals": ["pack-glue"], "hazards": ["cell-bend", "lithium"], "assumed": []}
+                    "renewals": ["pack-glue"], "hazards": ["cell-bend", "lithium"], "assumed": [], "known": "confirmed"}
     assert operations[0] == {"op": "release", "joint": "cover-screws", "way": 0, "act": 0, "tool": "ph00",
                              "side": "back", "step": 1, "start_s": 0.0, "active_s": 24.0, "wait_s": 0.0}
     assert operations[1]["op"] == "remove" and operations[1]["part"] == "cover"

@@ -123,6 +123,7 @@ class AllEvidence:
         self._gone: dict[int, frozenset[str]] = {}  # view -> what had been cleared by then, as far as asked for
         self._answers = self._read_answers()
         self._retold = Retold(teardown, structure)
+        self.is_retold = bool(teardown.confirmed or teardown.pairs)  # a person was shown a way, and answered
         self._back = self._order_of_putting_back()
 
     # -- reading
@@ -171,9 +172,10 @@ class AllEvidence:
                 walk.without[thing] = max(place, walk.without.get(thing, 0))
 
     def _order_of_putting_back(self) -> dict[str, int]:
-        """Thing -> place in the order in which things went back."""
-        named = [refit.thing for refit in self.teardown.refit if refit.do in ("fit", "fasten", "route")]
-        named += [entry.thing for entry in readings(self.teardown) if entry.do in ("fit", "fasten")]
+        """Thing -> place in the order in which things went back, of what is said to have had to stand there: by itself
+        an order of putting back proves nothing, it may be one of many."""
+        named = [refit.thing for refit in self.teardown.refit
+                 if refit.do in ("fit", "fasten", "route") and refit.proves_order]
         return {thing: place for place, thing in enumerate(dict.fromkeys(n for n in named if n))}
 
     def _gone_on(self, n: int) -> frozenset[str]:
@@ -224,11 +226,6 @@ class AllEvidence:
         return frozenset(possible).difference(frozenset.intersection(*older)) if older else frozenset()
 
     # -- answering
-
-    @property
-    def is_retold(self) -> bool:
-        """Whether a person was shown a way, and answered."""
-        return bool(self.teardown.confirmed or self.teardown.pairs)
 
     def is_met(self, thing: str) -> bool:
         """Whether some entry shows the thing within reach."""

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from msgspec import Struct
 
+from oddbolt.knowledge.retold import WORKS
 from oddbolt.model.things import Teardown
 from oddbolt.rules.blocked import blocking_set, never_free
+from oddbolt.rules.device_state import DeviceState, apply_whole
 from oddbolt.rules.replay import readings, replay
 from oddbolt.rules.structure import Alternatives, Structure, structure_of
 
@@ -24,7 +26,8 @@ def access_findings(teardown: Teardown) -> list[Finding]:
     structure = structure_of(teardown)
     return [*_never_free(structure), *_never_clear(structure), *_held_by_nothing(structure),
             *_captive_isolators(teardown, structure), *_no_isolator(structure), *_never_released(teardown, structure),
-            *left_on(teardown), *_first_met_at_refit(teardown), *_contradictions(teardown, structure)]
+            *left_on(teardown), *_first_met_at_refit(teardown), *_contradictions(teardown, structure),
+            *_confirmed_blocked(teardown, structure)]
 
 
 def _never_free(structure: Structure) -> list[Finding]:
@@ -117,6 +120,23 @@ def _first_met_at_refit(teardown: Teardown) -> list[Finding]:
     named += [entry.thing for entry in log if entry.thing and entry.do in ("fit", "fasten")]
     return [Finding(code="first-met-at-refit", thing=thing) for thing in dict.fromkeys(named)
             if thing not in met and thing != teardown.device.base]
+
+
+def _confirmed_blocked(teardown: Teardown, structure: Structure) -> list[Finding]:
+    """Ways that a person said work, last of all that was said of the part, and that the record does not allow."""
+    last = {way.part: way for way in teardown.confirmed}
+    found = []
+    for way in last.values():
+        if way.answer != WORKS:
+            continue
+        state = DeviceState(structure)
+        for thing in way.operations:
+            if not state.is_in_place(thing) or thing not in structure.releases and thing not in structure.removals:
+                continue
+            found.extend(Finding(code="confirmed-blocked", thing=thing, others=obstacle.things)
+                         for obstacle in state.obstacles_of(thing))
+            apply_whole(state, thing)
+    return list(dict.fromkeys(found))
 
 
 def _contradictions(teardown: Teardown, structure: Structure) -> list[Finding]:

@@ -93,10 +93,16 @@ class Retold:
 
 
 def proven_after(teardown: Teardown) -> dict[str, list[frozenset[str]]]:
-    """For each thing what had been cleared where a person said that it can be done: with that, or more, it can."""
+    """For each thing what had been cleared where a person said that it can be done: with that, or more, it can. What
+    was said later against it voids that."""
     found: dict[str, list[frozenset[str]]] = {}
     for way in teardown.confirmed:
         if way.answer == WORKS:
             for n, thing in enumerate(way.operations):
                 found.setdefault(thing, []).append(frozenset(way.operations[:n]))
+        elif way.answer == BLOCKED and way.at in found:
+            found[way.at] = [before for before in found[way.at] if not before.isdisjoint(way.by_things)]
+    for pair in teardown.pairs:
+        if pair.hides and pair.thing in found:
+            found[pair.thing] = [before for before in found[pair.thing] if pair.hider in before]
     return found

@@ -309,6 +309,7 @@ class Refit(Record):
     thing: str | None = key(OrNull(TEXT), None)
     on: str | None = key(OrNull(TEXT), None)
     text: str = key(TEXT, "")
+    proves_order: bool = key(FLAG, False, doc="it had to stand here: what went back after it did not hide it")
 
 
 class Opinion(Record):

@@ -53,7 +53,7 @@ def plan_json(planner: Planner, plan: Plan) -> JsonObject:
             "live_acts": counted.live_acts, "parts_removed": removed,
             "joints_released": [operation.joint for operation in released], "tools": tools_of(planner, plan),
             "renewals": [joint for joint, way in ways if way.reuse != "reusable"], "hazards": sorted(hazards),
-            "assumed": assumed_on(planner.teardown, plan), "known": known_of(like(planner), planner, plan),
+            "assumed": assumed_on(planner, plan), "known": known_of(like(planner), planner, plan),
             "operations": [operation_json(planner, timed) for timed in counted.timed],
             **({"breaches": [breach_json(b) for b in plan.breaches]} if planner.policies else {})}
 

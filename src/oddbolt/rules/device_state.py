@@ -154,6 +154,15 @@ class DeviceState(Struct):
             self.released[operation.joint] = effect_ms
 
 
+def apply_whole(state: DeviceState, thing: str) -> None:
+    """Lift a part, or release a joint by all acts of its first way, whatever stands in the way of it."""
+    if thing in state.structure.removals:
+        state.apply(Operation(part=thing))
+    else:
+        for act in range(len(state.structure.releases[thing].ways[0].acts)):
+            state.apply(Operation(joint=thing, act=act))
+
+
 def act_of(structure: Structure, operation: Operation) -> tuple[Way, Act]:
     way = structure.releases[operation.joint].ways[operation.way]
     return way, way.acts[operation.act]

@@ -15,7 +15,7 @@ from oddbolt.rules.device_state import act_of
 from oddbolt.rules.times import ActiveTimes
 from oddbolt.scoring.method import Criterion, Method, Points
 from oddbolt.search.planner import Plan, Planner
-from oddbolt.studies.retelling import GUESSED, known_without_plans, things_of, unconfirmed
+from oddbolt.studies.retelling import GUESSED, known_without_plans, unconfirmed
 
 WORST_FIRST = ("destroyed", "removable", "resupplied", "reusable")
 
@@ -95,8 +95,8 @@ def evaluate(teardown: Teardown, method: Method, times: ActiveTimes) -> Verdict:
     best, worst = method.class_of(high), method.class_of(low)
     names = [name for name, _ in method.classes]
     classes = tuple(names[names.index(best):names.index(worst) + 1])
-    known = {part: known_without_plans(teardown, plan) for part, plan in plans.items()}
-    assumed = dict.fromkeys(id_ for plan in plans.values() for id_ in assumed_on(teardown, plan))
+    known = {part: known_without_plans(planner, plan) for part, plan in plans.items()}
+    assumed = dict.fromkeys(id_ for plan in plans.values() for id_ in assumed_on(planner, plan))
     return Verdict(method=method, convention=settings, index=(low, high), classes=classes, criteria=criteria,
                    unknowns=_unknowns(criteria), assumed=tuple(assumed), plans=plans, known=known)
 
@@ -106,9 +106,9 @@ def weighted_index(method: Method, points: dict[str, float]) -> float:
     return sum(criterion.weight * points[criterion.id] for criterion in method.criteria)
 
 
-def assumed_on(teardown: Teardown, plan: Plan) -> list[str]:
+def assumed_on(planner: Planner, plan: Plan) -> list[str]:
     """Things in a plan that rest on a guess which nobody has confirmed."""
-    return unconfirmed(teardown, things_of(plan))
+    return unconfirmed(planner, plan) if plan.feasible else []
 
 
 def _unknowns(criteria: Iterable[CriterionScore]) -> tuple[Unknown, ...]:
@@ -170,7 +170,7 @@ def _by_depth(method: Method, criterion: Criterion, planner: Planner, plan: Plan
     value = str(steps) if plan.optimal else f"{plan.lower_bound} to {steps}"
     return ((points(steps), points(plan.lower_bound)),
             (Ground(code="depth", things=plan.targets, value=value,
-                      basis=known_without_plans(planner.teardown, plan)),), False)
+                      basis=known_without_plans(planner, plan)),), False)
 
 
 def fastener_class(way: Way) -> str:

@@ -110,7 +110,7 @@ class Derived:
             return self._known[part,]
         from oddbolt.studies.retelling import GUESSED, known_without_plans
 
-        return GUESSED if plan is None else known_without_plans(self.teardown, plan)
+        return GUESSED if plan is None else known_without_plans(self.planner, plan)
 
     def keep_known(self, plan: Plan, known: str) -> None:
         """How known the depth of a plan's targets is, as a job has found it."""

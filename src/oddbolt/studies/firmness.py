@@ -53,7 +53,7 @@ def firmness(make: Make, record: Teardown, parts: Sequence[str], *, seed: int = 
             found[part].append((plan.count.steps, plan.count.time_ms) if plan.feasible else None)
         yield []
     planner = make(record)
-    known = {part: known_without_plans(record, planner.plan([part])) for part in parts}
+    known = {part: known_without_plans(planner, planner.plan([part])) for part in parts}
     yield [_firmness(part, values, worlds, exact, known[part]) for part, values in found.items() if any(values)]
 
 

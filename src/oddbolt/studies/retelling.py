@@ -14,8 +14,10 @@ from msgspec.structs import replace
 
 from oddbolt.knowledge.evidence import AllEvidence
 from oddbolt.knowledge.guesses import ASSUMED
-from oddbolt.knowledge.retold import proven_after
+from oddbolt.knowledge.retold import BLOCKED, WORKS, proven_after
 from oddbolt.model.things import Joint, Part, Teardown
+from oddbolt.rules.counting import count
+from oddbolt.rules.device_state import Operation
 from oddbolt.rules.structure import structure_of
 from oddbolt.search.planner import STEPS, Make, Plan, Planner
 
@@ -55,13 +57,13 @@ def things_of(plan: Plan) -> list[str]:
     return list(dict.fromkeys(operation.part or operation.joint for operation in plan.sequence))
 
 
-def is_way_confirmed(teardown: Teardown, things: Sequence[str]) -> bool:
-    """Whether each operation is known not to be too early: told by the record, or shown to a person who said so."""
-    return not unconfirmed(teardown, things)
-
-
-def unconfirmed(teardown: Teardown, things: Sequence[str]) -> list[str]:
-    """Operations of a way that rest on a guess."""
+def unconfirmed(planner: Planner, plan: Plan) -> list[str]:
+    """Things whose operation on the way rests on a guess: not told by the record, and not shown, with no more cleared
+    before it, to a person who said that it works. None where they confirmed the same way in another order of the same
+    number of steps: of orders that are equally good any may be shown."""
+    teardown, things = planner.teardown, things_of(plan)
+    if confirmed_order(planner, plan):
+        return []
     proven, cleared = proven_after(teardown), set[str]()
     found = []
     for thing in things:
@@ -72,15 +74,29 @@ def unconfirmed(teardown: Teardown, things: Sequence[str]) -> list[str]:
     return found
 
 
-def known_without_plans(teardown: Teardown, plan: Plan) -> str:
+def confirmed_order(planner: Planner, plan: Plan) -> tuple[Operation, ...]:
+    """The operations of a plan in an order in which a person confirmed them, where that is as good; else nothing."""
+    things, later = set(things_of(plan)), set[str]()
+    for way in reversed(planner.teardown.confirmed):
+        if way.answer == WORKS and things == set(way.operations) and not later & things:
+            order = {thing: n for n, thing in enumerate(way.operations)}
+            sequence = sorted(plan.sequence, key=lambda one: (order[one.part or one.joint], one.act))
+            counted = count(planner.structure, planner.convention, planner.times, sequence)
+            if not counted.obstacles and plan.count is not None and counted.steps == plan.count.steps:
+                return tuple(sequence)
+        elif way.answer == BLOCKED and way.at is not None:
+            later.add(way.at)  # said afterwards, it may be against the order
+    return ()
+
+
+def known_without_plans(planner: Planner, plan: Plan) -> str:
     """How known a depth is, where it takes no further plan to tell: at most *way confirmed* while anything on the way
     is assumed to be behind anything."""
     if not plan.feasible:
         return GUESSED
-    things = things_of(plan)
-    if not is_way_confirmed(teardown, things):
+    if unconfirmed(planner, plan):
         return GUESSED
-    return WAY_CONFIRMED if any(_assumed_behind(teardown, things).values()) else CONFIRMED
+    return WAY_CONFIRMED if any(_assumed_behind(planner.teardown, things_of(plan)).values()) else CONFIRMED
 
 
 def _assumed_behind(teardown: Teardown, things: Sequence[str]) -> dict[str, list[str]]:
@@ -127,7 +143,7 @@ def like(planner: Planner) -> Make:
 
 def known_of(make: Make, planner: Planner, plan: Plan) -> str:
     """How known a depth is. A guess for what cannot be freed: there is no way that anybody could have confirmed."""
-    if not plan.feasible or not is_way_confirmed(planner.teardown, things_of(plan)):
+    if not plan.feasible or unconfirmed(planner, plan):
         return GUESSED
     *_, asks = shorteners(make, planner, plan)
     return WAY_CONFIRMED if asks else CONFIRMED
@@ -138,7 +154,7 @@ def retell(make: Make, teardown: Teardown, part: str) -> Iterator[Retelling | No
     planner = make(teardown)
     plan = planner.plan([part], STEPS)
     things = things_of(plan)
-    guessed = set(unconfirmed(teardown, things))
+    guessed = set(unconfirmed(planner, plan)) if plan.feasible else set(things)
     tools: dict[str, dict[int, str]] = {}
     for timed in plan.count.timed if plan.count else ():
         operation = timed.operation

@@ -11,6 +11,7 @@ from oddbolt.words.translate import N_, from_table
 FINDINGS = {
     "never-free": N_("{thing} can never be taken off; what keeps it in: {others}"),
     "never-clear": N_("{thing} is behind {others}, and nothing that can be lifted parts the two"),
+    "confirmed-blocked": N_("{thing} was said to come off, or open, where it now waits for {others}"),
     "held-by-nothing": N_("nothing holds {thing}; a joint may be missing"),
     "captive-isolator": N_("{thing} is marked as isolator but is captive, so it cannot make the device safe"),
     "idle-isolator": N_("{thing} is marked as isolator but has no operation, so it cannot make the device safe"),

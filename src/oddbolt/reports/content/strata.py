@@ -18,7 +18,7 @@ from oddbolt.model.things import Joint, Teardown
 from oddbolt.rules.counting import Count, count
 from oddbolt.rules.device_state import DeviceState, Operation, act_of, is_last_act
 from oddbolt.search.planner import Plan, Planner
-from oddbolt.studies.retelling import GUESSED, known_without_plans, things_of, unconfirmed
+from oddbolt.studies.retelling import GUESSED, known_without_plans, unconfirmed
 from oddbolt.words.translate import of_data, tr
 
 SCREWS, LIFT, PLUG, GLUE, WAIT, FILM, ACT = "screws", "lift", "plug", "glue", "wait", "film", "act"
@@ -86,12 +86,12 @@ def build_section(planner: Planner, parts: Sequence[str], order: str = SHARED,
 
     columns = []
     # What is guessed on any of the ways is drawn so on all, or what they share would not run on.
-    guessed = frozenset(thing for plan in feasible for thing in unconfirmed(planner.teardown, things_of(plan)))
+    guessed = frozenset(thing for plan in feasible for thing in unconfirmed(planner, plan))
     for plan in feasible:
         counted = _in_common_order(planner, plan, rank)
         columns.append(Column(part=plan.targets[0], plan=plan, count=counted,
                               layers=tuple(_layers(planner, plan, counted, guessed)),
-                              known=known(plan) if known is not None else known_without_plans(planner.teardown, plan)))
+                              known=known(plan) if known is not None else known_without_plans(planner, plan)))
     keys = {SHARED: lambda c: [rank(timed.operation) for timed in c.count.timed],
             DEPTH: lambda c: (c.count.steps, c.count.time_ms),
             ROLE: lambda c: role_key(planner.teardown, c.part)}

@@ -17,6 +17,7 @@ from oddbolt.ui.log.keys import KEYS, TELL_KEYS
 from oddbolt.ui.log.low import Low
 from oddbolt.ui.log.mode_text import show_mode
 from oddbolt.ui.log.pages import ASK, DEPTH, RUNNING
+from oddbolt.ui.log.telling.crops import where_seen
 from oddbolt.ui.log.walking import Walking
 from oddbolt.ui.pieces.sheet import explain, lay_out, scrolled, sheet
 from oddbolt.words.names import side_name
@@ -133,8 +134,10 @@ def wire(panel: LogPieces) -> None:
         ASK, tr("Ask ({0})").format(n) if n else tr("Ask")))
     panel.asking.shown.connect(panel.questions_shown)
     panel.line.left.connect(canvas.setFocus)
-    panel.way.pointed.connect(panel.show_where)
-    panel.way.opened.connect(panel.make_room_for_way)
+    panel.way.pointed.connect(lambda thing: show_where(panel, thing))
+    # A way that is told stands where the line and the states are.
+    panel.way.opened.connect(lambda is_open: [one.setVisible(not is_open) for one in (panel.line, panel.strip)])
+    panel.way.followed.connect(panel.recorder.tell.armed)
     panel.tell_ways.clicked.connect(lambda _: panel.way.open())
     panel.answers.asked.connect(panel.gestures.deed)
     panel.lift_bar.named.connect(canvas.setFocus)
@@ -152,6 +155,15 @@ def wire(panel: LogPieces) -> None:
         Act.TURN_OVER: states.turn_over, Act.NEXT: walking.next_state, Act.PREVIOUS: walking.previous_state,
         Act.SHOW: walking.walk_to, Act.CARRY_MARKS: states.carry_marks,
         Act.OTHER_SIDE: lambda: states.copy_to_other_side(panel.recorder.selection.marks)}
+
+
+def show_where(panel: LogPieces, thing: str) -> None:
+    """The state on whose photograph a thing can be seen, unless it is shown."""
+    view = panel.states.view
+    if view is None or all(mark.thing != thing for mark in view.marks):
+        found = where_seen(panel.recorder.session.teardown, thing)
+        if found is not None:
+            panel.gestures.make(Gesture.SHOW, view=found.view.id)
 
 
 def wire_corrections(panel: LogPieces) -> None:

@@ -98,13 +98,6 @@ class LogPieces(Workspace):
         """Another page is in front."""
         raise NotImplementedError
 
-    def show_where(self, thing: str) -> None:
-        """The state on whose photograph a thing can be seen."""
-        raise NotImplementedError
-
-    def make_room_for_way(self, is_open: bool) -> None:
-        raise NotImplementedError
-
     def show_pins(self) -> None:
         raise NotImplementedError
 

@@ -21,7 +21,6 @@ from oddbolt.ui.log.mode_text import show_mode
 from oddbolt.ui.log.pages import ASK, LIFT_AS, RUNNING
 from oddbolt.ui.log.photograph.pinning import ends_of, ghosts_of, pins_of
 from oddbolt.ui.log.photograph.states import ChoosePhoto
-from oddbolt.ui.log.telling.crops import where_seen
 from oddbolt.words.acts import comes_to
 from oddbolt.words.labels import change_text
 from oddbolt.words.names import side_name
@@ -41,7 +40,7 @@ class LogPanel(LogPieces):
         recorder = Recorder(session, Listeners(
             said=self._said, refused=self._refused, chosen=self._show_chosen, armed=self._show_armed,
             released=self._released, asks=self._asked_in_line, kind_wanted=self._kind_wanted,
-            offered=lambda offers: self.answers.show_offers(session.teardown, offers), told=self._told,
+            offered=lambda offers: self.answers.show_offers(session.teardown, offers), told=lambda: self.way.follow(),
             retells=lambda part: self.way.open(part)))
         super().__init__(session, recorder, palette, choose_photo, bench)
         self.states.shown = state
@@ -92,12 +91,6 @@ class LogPanel(LogPieces):
     def _kind_wanted(self, wanted: bool) -> None:
         if wanted:
             self.above.setCurrentIndex(LIFT_AS)
-
-    def _told(self) -> None:
-        """What is told of a way, or what is chosen of it."""
-        self.way.follow()
-        self.way.correcting.follow()
-        self._show_armed()
 
     # -- following the record
 
@@ -230,18 +223,6 @@ class LogPanel(LogPieces):
 
     def choose(self, thing: str) -> None:
         self.recorder.choose(thing)
-
-    def show_where(self, thing: str) -> None:
-        view = self.states.view
-        if view is not None and any(mark.thing == thing for mark in view.marks):
-            return
-        if (found := where_seen(self._session.teardown, thing)) is not None:
-            self.gestures.make(Gesture.SHOW, view=found.view.id)
-
-    def make_room_for_way(self, is_open: bool) -> None:
-        """A way that is told stands where the states are."""
-        for widget in (self.line, self.strip):
-            widget.setVisible(not is_open)
 
     def questions_shown(self, things: list[str]) -> None:
         self._asked_about = things

@@ -35,7 +35,7 @@ def figures_text(found: Searched, counted: Count, done: Count, *, is_own: bool) 
         lines += _lost_lines(found.planner, [timed.operation for timed in done.timed], plan.targets)
     bound = tr("proven") if plan.optimal else tr("at least {0}").format(
         plan.lower_bound if plan.objective == STEPS else duration_text(plan.lower_bound / 1000))
-    known = known_text(known_without_plans(found.planner.teardown, plan))
+    known = known_text(known_without_plans(found.planner, plan))
     lines.append(tr("Best: {0} ({1}; {2})").format(comes_to(plan.count), bound, known))
     if is_own:
         lines.append(tr("Your order: {0}").format(comes_to(counted)))

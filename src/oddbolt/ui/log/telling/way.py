@@ -17,7 +17,7 @@ from oddbolt.ui.background.answer import Answer
 from oddbolt.ui.log.telling.crops import Crops
 from oddbolt.ui.log.telling.questions import Correcting, YesOrNo
 from oddbolt.ui.log.telling.way_strip import WayStrip
-from oddbolt.ui.pieces.sheet import Elided, explain, label
+from oddbolt.ui.pieces.sheet import Elided, explain, label, tip
 from oddbolt.words.figures import steps_text
 from oddbolt.words.known import known_meaning, known_text
 from oddbolt.words.names import fixing_text, name_of, names_of, tool_name
@@ -32,6 +32,7 @@ class WayPanel(QFrame):
     said = Signal(str, bool)
     opened = Signal(bool)  # whether it is seen now
     pointed = Signal(str)  # a thing, to be seen on the photograph that shows it
+    followed = Signal()  # what a click means may have changed
 
     def __init__(self, session: Session, acts: TellingActs, palette: Palette) -> None:
         super().__init__()
@@ -99,12 +100,13 @@ class WayPanel(QFrame):
 
     def follow(self) -> None:
         """What the acts show now; nothing: the panel goes."""
-        told = self._acts.selection.telling
-        if told is None and self.way is not None:
+        if self._acts.selection.telling is None and self.way is not None:
             self.way = None
             self._found.cancel()
             self.setVisible(False)
             self.opened.emit(False)
+        self.correcting.follow()
+        self.followed.emit()
 
     def refresh(self) -> None:
         """The way as the record has it now."""
@@ -155,7 +157,7 @@ class WayPanel(QFrame):
                                   "or what ties it, on the photograph.").format(
                                       names_of(teardown, way.plan.blocked_by)))
         self.depth.setText(f"{steps_text(way.plan.count.steps)} · {known_text(way.known)}" if way.plan.count else "")
-        self.depth.setToolTip(known_meaning(way.known))
+        self.depth.setToolTip(tip(known_meaning(way.known)))
         self.strip.show_items([(item.thing, self._lines(item), item.is_assumed, self._ground(item))
                                for item in way.items], told.at if told is not None else "")
         asks = way.asks if way.known != "guessed" else ()

@@ -1,0 +1,301 @@
+"""The way retold: what a person says of a way that is shown is kept, proves what it proves, and can be taken back."""
+
+from __future__ import annotations
+
+import json
+
+import pytest
+
+from oddbolt.effort.times import KnownTimes
+from oddbolt.knowledge.evidence import AllEvidence
+from oddbolt.knowledge.findings import access_findings
+from oddbolt.knowledge.settling import settle
+from oddbolt.model import exchange
+from oddbolt.model.refusal import Refusal
+from oddbolt.rules.structure import structure_of
+from oddbolt.search.planner import Planner
+from oddbolt.session.recording.recorder import Recorder
+from oddbolt.session.recording.telling_acts import TellingActs
+from oddbolt.session.session import Session
+from oddbolt.session.verbs import retold
+from oddbolt.session.verbs.correcting.delete import delete_things
+from oddbolt.session.verbs.joints import set_behind
+from oddbolt.store.document import Document
+from oddbolt.studies.retelling import (
+    CONFIRMED,
+    GUESSED,
+    WAY_CONFIRMED,
+    known_of,
+    known_without_plans,
+    retell,
+    things_of,
+)
+from oddbolt.words.labels import label_text
+
+# A cover; under it a bracket over the plug of an eye, and a horn beside it. All assumed, as recorded at a bench.
+ORDER = ("lid-s", "lid", "horn-s", "horn", "bar-s", "bar", "plug", "eye")
+WAY = ("lid-s", "lid", "bar-s", "bar", "plug", "eye")
+
+
+def record(**more):
+    parts = [{"id": "lid", "kind": "cover"}, {"id": "horn", "kind": "speaker"}, {"id": "bar", "kind": "bracket"},
+             {"id": "eye", "kind": "camera", "role": ["rear_camera"]}]
+    joints = [{"id": f"{part}-s", "kind": "screw", "of": [part, "tray"], "fastener": "A"}
+              for part in ("lid", "horn", "bar")]
+    joints.append({"id": "plug", "kind": "connector", "of": ["eye", "tray"], "ways": [{"tool": "spudger"}]})
+    log = [{"id": f"e{n}", "do": "remove" if thing in ("lid", "horn", "bar", "eye") else "release", "thing": thing}
+           for n, thing in enumerate(ORDER)]
+    return settle(exchange.from_json({
+        "format": "oddbolt-teardown", "version": 1, "device": {"base": "tray", "name": "Dunlin box"},
+        "fasteners": [{"id": "A", "drive": "PH", "size": "00"}],
+        "parts": [{"id": "tray", "kind": "frame"}, *({**part, "basis": "assumed"} for part in parts)],
+        "joints": [{**joint, "basis": "assumed"} for joint in joints], "log": log, **more}))
+
+
+def planner_of(teardown):
+    return Planner(teardown, KnownTimes(teardown))
+
+
+def behind(teardown, thing):
+    return {x for names in teardown.thing(thing).behind for x in names}
+
+
+def told(teardown, part="eye"):
+    *_, found = retell(planner_of, teardown, part)
+    return found
+
+
+def test_a_way_that_works_clears_what_is_later_or_absent():
+    before = record()
+    assert "horn" in AllEvidence(before, structure_of(before)).of("plug").candidates
+    after = retold.works(before, "eye", WAY).teardown
+    evidence = AllEvidence(after, structure_of(after))
+    assert set(evidence.of("plug").candidates) == {"lid", "bar"} and set(evidence.of("bar-s").candidates) == {"lid"}
+    said = after.confirmed[0]
+    assert (said.part, said.answer, said.operations, said.at_entry) == ("eye", "works", WAY, "e7")
+    assert exchange.loads(exchange.dumps(after)) == after
+    assert after.version == 1  # every reader keeps keys that it has not met
+
+
+def test_what_is_in_the_way_hides_or_ties_until_a_way_without_it_works():
+    after = retold.blocked(record(), "eye", WAY, "plug", ["horn"]).teardown
+    assert behind(after, "plug") >= {"horn"}
+    assert "horn" in things_of(planner_of(after).plan(["eye"]))
+    again = retold.works(after, "eye", WAY).teardown
+    assert "horn" not in behind(again, "plug")
+    assert "horn" in behind(retold.blocked(again, "eye", WAY, "plug", ["horn"]).teardown, "plug")
+
+
+def test_of_several_things_in_the_way_one_is_guessed_and_none_is_certain():
+    after = retold.blocked(record(), "eye", WAY, "plug", ["horn", "bar"]).teardown
+    evidence = AllEvidence(after, structure_of(after)).of("plug")
+    assert set(evidence.late) == {"horn", "bar"} and not evidence.hides
+    assert len(behind(after, "plug") & {"horn", "bar"}) == 1
+
+
+def test_what_is_needless_hides_nothing_else_on_the_way():
+    before = retold.blocked(record(), "eye", WAY, "plug", ["horn"]).teardown
+    way = told(before)
+    assert "horn" in [item.thing for item in way.items]
+    after = retold.needless(before, "eye", [item.thing for item in way.items], ["horn", "horn-s"]).teardown
+    assert [item.thing for item in told(after).items] == [
+        thing for thing in (item.thing for item in way.items) if thing not in ("horn", "horn-s")]
+    assert after.joint["horn-s"].of == ("horn", "tray")  # it holds the horn as before
+
+
+def test_a_plug_that_is_not_needed_waits_for_its_own_part():
+    after = retold.needless(record(), "eye", WAY, ["plug"]).teardown
+    owner = after.joint["plug"].of[0]
+    assert owner not in ("eye", "tray") and not after.part[owner].kind
+    assert things_of(planner_of(after).plan(["eye"]))[-1] == "eye" and "plug" not in things_of(
+        planner_of(after).plan(["eye"]))
+
+
+def test_something_else_that_held_it_is_met_and_undone_before_it():
+    done = retold.something_else(record(), "eye", WAY, "plug", "film", 9.0)
+    after, film = done.teardown, done.made
+    assert after.joint[film].kind == "film" and film in behind(after, "plug")
+    assert after.confirmed[-1].held_by == (film,)
+    things = things_of(planner_of(after).plan(["eye"]))
+    assert things.index(film) < things.index("plug")
+    glued = retold.something_else(after, "eye", things, "eye", "glue", 9.0)
+    assert glued.teardown.joint[glued.made].of[0] == "eye" and glued.made in things_of(
+        planner_of(glued.teardown).plan(["eye"]))
+
+
+def test_single_yes_or_no_answers_are_kept_and_may_be_changed():
+    before = retold.blocked(record(), "eye", WAY, "plug", ["horn"]).teardown
+    after = retold.before(before, "bar", {"plug": True}).teardown
+    assert "bar" not in behind(after, "plug") and [(p.thing, p.hider, p.hides) for p in after.pairs] == [
+        ("plug", "bar", False)]
+    again = retold.before(after, "bar", {"plug": False}).teardown
+    assert "bar" in behind(again, "plug") and len(again.pairs) == 1
+
+
+def test_whose_it_is_and_what_it_is():
+    before = record()
+    after = retold.not_mine(before, "eye", WAY, "plug", "horn").teardown
+    assert after.joint["plug"].of[0] == "horn" and after.confirmed[-1].to == "horn"
+    done = retold.belongs_to(before, "eye", WAY, "plug", "display")
+    assert done.teardown.part[done.made].kind == "display" and done.teardown.joint["plug"].of[0] == done.made
+    cell = retold.is_a(before, "eye", "battery").teardown
+    assert cell.part["eye"].kind == "battery" and cell.joint["plug"].isolates is True
+    assert retold.with_tool(before, "plug", ("pick", "hand")).teardown.joint["plug"].ways[0].acts[1].tool == "hand"
+    assert retold.with_tool(before, "eye", ("tweezers",)).teardown.part["eye"].tool == "tweezers"
+
+
+def test_what_a_person_wrote_before_follows_what_they_say_now():
+    written = set_behind(record(), "plug", ["horn"]).teardown
+    assert written.joint["plug"].basis == "seen"
+    assert behind(retold.blocked(written, "eye", WAY, "plug", ["bar"]).teardown, "plug") == {"horn", "bar"}
+    assert behind(retold.before(written, "horn", {"plug": True}).teardown, "plug") == set()
+
+
+def test_to_take_off_what_it_is_fixed_to_is_to_work_on_that():
+    """A joint between a camera and a display cannot wait for the display to come off: it lies on it."""
+    data = exchange.to_json(record())
+    data["joints"].append({"id": "bond", "kind": "adhesive", "of": ["eye", "lid"], "basis": "assumed"})
+    after = retold.blocked(exchange.from_json(data), "eye", ("bond", "eye"), "bond", ["lid"]).teardown
+    assert after.part["eye"].on == "lid" and behind(after, "bond") == {"tray"}
+    assert planner_of(after).plan(["eye"]).feasible
+
+
+# -- how known
+
+def cheaply(teardown):
+    planner = planner_of(teardown)
+    return known_without_plans(planner, planner.plan(["eye"]))
+
+
+def test_a_depth_is_guessed_then_its_way_confirmed_then_itself():
+    before = record()
+    way = told(before)
+    assert way.known == GUESSED and all(item.is_assumed for item in way.items)
+    after = retold.works(before, "eye", [item.thing for item in way.items]).teardown
+    found = told(after)
+    assert found.known == WAY_CONFIRMED and [(ask.hider, set(ask.things)) for ask in found.asks] == [
+        ("bar", {"plug", "eye"})] or {ask.hider for ask in found.asks} <= {"lid", "bar"}
+    while found.asks:
+        after = retold.before(after, found.asks[0].hider, dict.fromkeys(found.asks[0].things, False)).teardown
+        found = told(after)
+    assert found.known == CONFIRMED
+    plan = planner_of(after).plan(["eye"])
+    assert known_of(planner_of, planner_of(after), plan) == CONFIRMED
+    assert cheaply(after) in (WAY_CONFIRMED, CONFIRMED) and cheaply(before) == GUESSED
+
+
+def test_with_more_cleared_it_can_still_be_done_with_less_nobody_knows():
+    after = retold.works(record(), "eye", ("lid-s", "lid", "horn-s", "horn", "bar-s", "bar", "plug", "eye")).teardown
+    assert cheaply(after) == GUESSED  # the horn stays on in the plan
+    shorter = retold.works(after, "eye", WAY).teardown
+    assert cheaply(shorter) != GUESSED
+    against = retold.blocked(shorter, "eye", WAY, "eye", ["horn"]).teardown
+    assert cheaply(against) != GUESSED  # with the horn off it was confirmed before
+    assert cheaply(retold.blocked(against, "eye", WAY, "horn-s", ["bar"]).teardown) == GUESSED
+
+
+def test_the_same_way_in_another_order_is_not_told_again():
+    """Of orders that are equally good any may be planned."""
+    before = retold.blocked(record(), "eye", WAY, "eye", ["horn"]).teardown
+    order = ("lid-s", "lid", "bar-s", "horn-s", "bar", "horn", "plug", "eye")
+    assert things_of(planner_of(before).plan(["eye"])) != list(order)
+    after = retold.works(before, "eye", order).teardown
+    assert set(things_of(planner_of(after).plan(["eye"]))) == set(order) and cheaply(after) != GUESSED
+
+
+def test_a_record_without_assumptions_is_confirmed(example):
+    teardown = exchange.from_json(example)
+    planner = planner_of(teardown)
+    assert {known_of(planner_of, planner, planner.plan([part])) for part in planner.structure.removals} == {CONFIRMED}
+
+
+def test_a_confirmed_way_that_the_record_contradicts_is_a_finding():
+    after = retold.works(record(), "eye", WAY).teardown
+    assert not [f for f in access_findings(after) if f.code == "confirmed-blocked"]
+    wrong = set_behind(after, "plug", ["horn"]).teardown
+    found, = [f for f in access_findings(wrong) if f.code == "confirmed-blocked"]
+    assert found.thing == "plug" and found.others == ("horn",)
+
+
+def test_no_guess_keeps_in_what_came_off():
+    """Said: the bracket waits for the plug. A guess that the plug waits for the bracket gives way to it."""
+    after = retold.blocked(record(), "eye", WAY, "bar-s", ["plug"]).teardown
+    assert "plug" in behind(after, "bar-s") and "bar" not in behind(after, "plug")
+    assert all(planner_of(after).plan([part]).feasible for part in ("lid", "horn", "bar", "eye"))
+
+
+# -- the record
+
+def test_what_is_deleted_goes_from_what_was_said():
+    after = retold.works(record(), "eye", WAY).teardown
+    after = retold.before(after, "bar", {"plug": False}).teardown
+    less = delete_things(after, ["bar"]).teardown
+    assert less.confirmed[0].operations == ("lid-s", "lid", "plug", "eye") and less.pairs == ()
+    assert delete_things(after, ["eye"]).teardown.confirmed == ()
+
+
+@pytest.mark.parametrize(("key", "value", "path"), [
+    ("confirmed", [{"id": "c", "part": "nobody", "answer": "works"}], "$.confirmed[0].part"),
+    ("confirmed", [{"id": "c", "part": "eye", "answer": "perhaps"}], "$.confirmed[0].answer"),
+    ("confirmed", [{"id": "c", "part": "eye", "answer": "works", "operations": ["nobody"]}],
+     "$.confirmed[0].operations[0]"),
+    ("confirmed", [{"id": "c", "part": "eye", "answer": "blocked"}], "$.confirmed[0].at"),
+    ("confirmed", [{"id": "c", "part": "eye", "answer": "needless"}], "$.confirmed[0].things"),
+    ("confirmed", [{"id": "c", "part": "eye", "answer": "blocked", "at": "plug", "held_by": ["eye"]}],
+     "$.confirmed[0].held_by[0]"),
+    ("pairs", [{"thing": "plug", "hider": "plug", "hides": True}], "$.pairs[0].hider"),
+    ("pairs", [{"thing": "plug", "hider": "nobody", "hides": True}], "$.pairs[0].hider"),
+])
+def test_what_does_not_fit_is_refused_with_its_place(key, value, path):
+    with pytest.raises(Refusal) as refused:
+        record(**{key: value})
+    assert refused.value.path == path
+
+
+def test_something_unknown_may_hold_it():
+    said = [{"id": "c", "part": "eye", "answer": "blocked", "at": "plug", "held_by": ["something"]}]
+    assert json.loads(exchange.dumps(record(confirmed=said)))["confirmed"] == said
+
+
+@pytest.mark.parametrize(("verb", "args", "code"), [
+    (retold.blocked, ("eye", WAY, "plug", ["plug"]), "behind-itself"),
+    (retold.blocked, ("eye", WAY, "plug", []), "blocked-by-nothing"),
+    (retold.needless, ("eye", WAY, ["eye"]), "part-needs-itself"),
+    (retold.is_a, ("tray", "display"), "no-part"),
+])
+def test_what_means_nothing_is_refused(verb, args, code):
+    with pytest.raises(Refusal) as refused:
+        verb(record(), *args)
+    assert refused.value.code == code
+
+
+def test_told_and_taken_back_survives_a_restart(tmp_path):
+    session = Session(Document.create(tmp_path / "a.oddbolt", record()))
+    before = session.teardown
+    done = session.do(retold.works, "eye", WAY)
+    assert label_text(done.label) == "the way to Camera works" or "works" in label_text(done.label)
+    session.document.close()
+    again = Session(Document.open(tmp_path / "a.oddbolt"))
+    assert again.teardown.confirmed[0].operations == WAY
+    again.undo()
+    assert again.teardown == before
+    again.document.close()
+
+
+# -- what is pointed at
+
+def test_answers_without_anything_shown_or_chosen_are_said(tmp_path):
+    session = Session(Document.create(tmp_path / "a.oddbolt", record()))
+    recorder = Recorder(session)
+    acts, said = TellingActs(recorder), []
+    recorder.tell.said = lambda code, **_: said.append(code)
+    assert not acts.works() and not acts.strike() and not acts.ask_what_blocks()
+    acts.show(told(session.teardown))
+    assert not acts.strike() and said[-1] == "choose-needless"
+    acts.choose("lid")
+    assert not acts.ask_whose() and said[-1] == "choose-whose"
+    acts.choose("plug")
+    assert acts.ask_whose() and said[-1] == "point-whose"
+    assert not acts.point("lid-s") and said[-1] == "point-a-part"
+    assert acts.point("horn") and session.teardown.joint["plug"].of[0] == "horn"
+    session.document.close()
