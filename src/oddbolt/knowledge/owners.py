@@ -14,6 +14,7 @@ from msgspec import Struct
 from oddbolt.catalog.tables import PartKind, covering_kinds
 from oddbolt.knowledge.covering import Box, Places, places_of
 from oddbolt.model.places import Spot
+from oddbolt.model.snapshot import of_snapshot
 from oddbolt.model.things import Teardown
 from oddbolt.rules.replay import readings
 
@@ -51,11 +52,30 @@ def claimed(teardown: Teardown, waiting: Sequence[str], recent: Sequence[str], l
     else:
         found = set(_fixings(places, {j: teardown.joint[j].kind for j in fixings}, fixings,
                               [j for j in fixings if j in recent], lift))
+    over = lies_over(teardown)
+    found = {joint for joint in found if over.get(joint, joint) in found or over[joint] not in waiting}
     if lift.kind.plugs:
         plugs = [j for j in waiting if teardown.joint[j].kind == "connector"]
         found.update(_plugs(teardown, places, plugs, recent, lift))
         found.update(_runs(teardown, waiting, found, lift))
+    found.update(joint for joint in waiting if over.get(joint) in found)
     return [joint for joint in waiting if joint in found]
+
+
+@of_snapshot("log", "joints")
+def lies_over(teardown: Teardown) -> dict[str, str]:
+    """Film -> the joint that was undone next, before anything came off: a film is peeled for what is under it."""
+    found: dict[str, str] = {}
+    film = ""
+    for entry in readings(teardown):
+        joint = teardown.joint.get(entry.thing or "") if entry.do == "release" else None
+        if joint is None:
+            film = film if entry.do not in ("remove", "release") else ""
+        elif joint.kind == "film":
+            film = joint.id
+        elif film:
+            found[film], film = joint.id, ""
+    return found
 
 
 def _is_open(teardown: Teardown) -> bool:

@@ -82,7 +82,8 @@ def sequence_json(planner: Planner, plan: Plan, cannot: tuple[str, ...]) -> Json
 
 
 def evidence_json(evidence: Ground) -> JsonObject:
-    return {"code": evidence.code, "things": list(evidence.things), "value": evidence.value, "basis": evidence.basis}
+    return {"code": evidence.code, "things": list(evidence.things), "value": evidence.value, "basis": evidence.basis,
+            **({"known": evidence.known} if evidence.known else {})}
 
 
 def assess_json(verdict: Verdict) -> JsonObject:

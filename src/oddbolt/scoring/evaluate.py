@@ -27,6 +27,7 @@ class Ground(Struct, frozen=True, kw_only=True):
     things: tuple[str, ...] = ()
     value: str = ""
     basis: str = ""
+    known: str = ""  # of a depth: how known its way is
 
 
 class PartScore(Struct, frozen=True, kw_only=True):
@@ -170,7 +171,7 @@ def _by_depth(method: Method, criterion: Criterion, planner: Planner, plan: Plan
     value = str(steps) if plan.optimal else f"{plan.lower_bound} to {steps}"
     return ((points(steps), points(plan.lower_bound)),
             (Ground(code="depth", things=plan.targets, value=value,
-                      basis=known_without_plans(planner, plan)),), False)
+                      basis="proven" if plan.optimal else "bounded", known=known_without_plans(planner, plan)),), False)
 
 
 def fastener_class(way: Way) -> str:

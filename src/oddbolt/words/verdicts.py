@@ -19,7 +19,7 @@ def ground_text(teardown: Teardown, ground: Ground) -> str:
     """What points rest on."""
     things = names_of(teardown, ground.things) if ground.things else ""
     if ground.code == "depth":
-        return f"{steps_text(ground.value)}, {known_text(ground.basis)}"
+        return f"{steps_text(ground.value)}, {ground.basis}, {known_text(ground.known)}"
     if ground.code == "fastener":
         return f"{ground.value}: {things}" if things else tr("{0}: nothing to undo").format(ground.value)
     if ground.code == "tool":

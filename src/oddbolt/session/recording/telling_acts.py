@@ -40,9 +40,10 @@ class TellingActs:
             before = self.selection.telling
             things = tuple(item.thing for item in found.items)
             at = before.at if before is not None and before.part == found.part and before.at in things else ""
+            wants = before.wants if before is not None and at else ""  # it is pointed at just now
             ask = found.asks[0] if found.asks and found.known != GUESSED else None
-            told = Telling(part=found.part, operations=things, at=at, hider=ask.hider if ask is not None else "",
-                           hidden=ask.things if ask is not None else ())
+            told = Telling(part=found.part, operations=things, at=at, wants=wants,
+                           hider=ask.hider if ask is not None else "", hidden=ask.things if ask is not None else ())
         self.selection.telling = told
         self.recorder.tell.told()
 

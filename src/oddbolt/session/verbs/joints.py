@@ -10,12 +10,13 @@ from msgspec.structs import replace
 from oddbolt.catalog.defaults import ways_of
 from oddbolt.catalog.tables import PartKind, bond_methods, part_kind
 from oddbolt.knowledge.guesses import Guesses
+from oddbolt.knowledge.owners import lies_over
 from oddbolt.knowledge.settling import settle
 from oddbolt.model.naming import called
 from oddbolt.model.places import Spot
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Act, Part, Teardown
-from oddbolt.session.standing import ASSUMED, lifted
+from oddbolt.session.standing import ASSUMED, is_next, lifted
 from oddbolt.session.verbs.lifting import free_name, free_role, hanging_as, turned_out, without_untied
 from oddbolt.session.verbs.marking import makes_safe, way_by
 from oddbolt.session.verbs.parts import make_part
@@ -33,6 +34,9 @@ def tie(teardown: Teardown, joint_id: str, end: int, part_id: str) -> Done:
         raise Refusal(joint_id, "ties-already", called=called(teardown, part_id))
     of = tuple(part_id if n == end else p for n, p in enumerate(joint.of))
     after = makes_safe(change_joint(teardown, joint_id, lambda j: replace(j, of=of)), joint_id)
+    for film, over in lies_over(after).items():
+        if over == joint_id and is_next(after.part[after.joint[film].of[0]]):  # it goes with what it lay over
+            after = change_joint(after, film, lambda j: replace(j, of=of[:2]))
     after = settle(without_untied(after, joint.of[end]), (joint_id,))
     return Done(label_of("tie", teardown, joint_id, part=called(teardown, part_id)), after)
 

@@ -52,6 +52,6 @@ KEYS = (
     Key("Del", Gesture.DELETE, N_("take the last mark of the chosen thing away")),
     Key("Esc", Gesture.ESCAPE, N_("choose instead of mark; give up what is half done")),
 )
-TELL_KEYS = "Ctrl+G"  # of the menu: the ways to the priority parts
+TELL_KEYS = "Ctrl+U"  # of the menu: the ways to the priority parts
 BY_GESTURE = {key.gesture: key.keys for key in KEYS}
 WORDS = {key.gesture: key.text for key in KEYS}  # to be translated when they are shown

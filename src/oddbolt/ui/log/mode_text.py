@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from oddbolt.knowledge.retold import NOT_MINE
 from oddbolt.model.things import Teardown
 from oddbolt.session.modes import Mode
 from oddbolt.session.selection import Selection
@@ -19,6 +20,7 @@ WORDS = {
     Mode.PROPOSING: N_("⏎ takes, Esc leaves"), Mode.REACHING: N_("draw round what is free"),
     Mode.COVERING: N_("draw round what it had covered"),
     Mode.ANSWERING: N_("tick what is meant"), Mode.CHOOSING: "",
+    Mode.POINTING: N_("tap what is in its way"),
 }
 
 
@@ -30,8 +32,12 @@ def show_mode(panel: LogPieces) -> None:
 
 def mode_text(teardown: Teardown, selection: Selection) -> str:
     """Empty where a click only chooses."""
-    mode, kind = selection.modes()[0], selection.kind
-    if mode in WORDS:
+    # A way that is shown changes nothing of what a click does, but where something is pointed at.
+    mode, kind = next(one for one in selection.modes() if one is not Mode.TELLING), selection.kind
+    told = selection.telling
+    if mode is Mode.POINTING and told is not None and told.wants == NOT_MINE:
+        words = [tr("tap its part, or press its kind")]
+    elif mode in WORDS:
         number = len(selection.ordering.places) + 1 if selection.ordering is not None else 0
         words = [from_table(WORDS, mode, next=number)] if WORDS[mode] else []
     elif kind is not None and kind.letter:

@@ -18,7 +18,9 @@ def held_by(teardown: Teardown, held: str, kind_id: str, t: float) -> Done:
     part = held if held in teardown.part else teardown.joint[held].of[0]
     found = [e for e in readings(teardown) if e.do in ("remove", "release") and e.thing == held]
     entry = (found[-1] if held in teardown.part else found[0]) if found else None
-    done = new_joint(teardown, _kind(teardown, kind_id), part=part, side=teardown.thing(held).side)
+    # What lies over a joint lies across what that ties; it is no bond of the part.
+    across = teardown.joint[held].of[1] if held in teardown.joint else ""
+    done = new_joint(teardown, _kind(teardown, kind_id), part=part, carrier=across, side=teardown.thing(held).side)
     after, joint = done.teardown, done.made
     if entry is not None:
         before = [one.id for one in in_order(after) if one.amends is None]
