@@ -1,6 +1,7 @@
 """How well a record made by an ordinary analyst ends in the truth: tables for docs/methods/access.md.
 
 From the root: .venv/bin/python -m scripts.recording_study [--devices N] [--held-out] [--without answers]
+With --retold the analyst looks at the ways afterwards: a curve against rounds and acts, and how well the labels hold.
 """
 
 from __future__ import annotations
@@ -12,9 +13,11 @@ from concurrent.futures import ProcessPoolExecutor
 
 from msgspec import Struct
 
+from oddbolt.studies.retelling import KNOWN
 from scripts.study.analyst import Analyst
 from scripts.study.archetypes import HELD_OUT, TUNED_ON, device
 from scripts.study.mended import FACTS, mended
+from scripts.study.retelling import ASKED, Reteller, Tally
 from scripts.study.score import Part, judge, share
 
 GIVEN_BACK = {**{f"only {fact}": {fact} for fact in FACTS},
@@ -91,6 +94,76 @@ def table_of_facts(outcomes: Sequence[Outcome]) -> list[str]:
     return lines
 
 
+class Told(Struct, kw_only=True):
+    """One device, recorded and retold."""
+
+    archetype: int
+    operations: int
+    recording: int  # acts
+    telling: int
+    parts: list[Part]
+    tallies: list[Tally]
+
+
+# How far the ways are looked at: strips that are corrected, questions with yes or no afterwards.
+STAGES = {"recorded": (0, 0), "one strip": (1, 0), "two strips": (2, 0), "three strips": (3, 0),
+          "and yes or no": (3, ASKED)}
+Stage = tuple[int, tuple[int, ...], frozenset[str], str, bool]  # seed, archetypes, left out, stage, overlooks
+
+
+def tell(job: Stage) -> Told:
+    seed, archetypes, without, stage, overlooks = job
+    hidden = device(seed, archetypes)
+    analyst = Analyst(hidden, seed, answers="answers" not in without, footprints="footprints" not in without)
+    analyst.record()
+    before = analyst.acts
+    rounds, asked = STAGES[stage]
+    tallies = Reteller(analyst, seed, overlooks=overlooks, rounds=rounds, asked=asked).tell()
+    return Told(archetype=hidden.archetype, operations=analyst.operations, recording=before,
+                telling=analyst.acts - before, tallies=tallies,
+                parts=judge(hidden, analyst.session.teardown, analyst.hidden_of))
+
+
+def retold(seeds: Sequence[int], archetypes: tuple[int, ...], stage: str, *, overlooks: bool, processes: int = 2,
+           without: frozenset[str] = frozenset()) -> list[Told]:
+    jobs = [(seed, archetypes, without, stage, overlooks) for seed in seeds]
+    if processes < 2:
+        return [tell(job) for job in jobs]
+    with ProcessPoolExecutor(processes) as pool:
+        return list(pool.map(tell, jobs, chunksize=4))
+
+
+def row_of(name: str, some: Sequence[Told]) -> str:
+    """Strict and exact, never free, acts an operation while recording and afterwards, and how the labels held."""
+    parts = [part for one in some for part in one.parts]
+    operations = sum(one.operations for one in some)
+    labels = []
+    for known in KNOWN:
+        those = [part for one in some for tally in one.tallies if tally.known == known
+                 for part in one.parts if part.part == tally.part]
+        labels.append(f"{len(those)}, {sum(p.is_strict for p in those) / len(those):.1%}" if those else "–")
+    return (f"| {name} | {share(sum(p.is_strict for p in parts), len(parts))} | "
+            f"{sum(p.is_exact for p in parts) / len(parts):.1%} | {sum(p.is_never_free for p in parts)} | "
+            f"{sum(one.recording for one in some) / operations:.2f} + "
+            f"{sum(one.telling for one in some) / operations:.2f} | {' | '.join(labels)} |")
+
+
+def table_of_ways(seeds: Sequence[int], archetypes: tuple[int, ...], processes: int,
+                  without: frozenset[str]) -> list[str]:
+    """The curve against rounds, for an analyst who overlooks and one who does not; the last by archetype too."""
+    heads = ("", "strict", "exact", "never free", "acts an operation", *(f"{known}: number, strict" for known in KNOWN))
+    lines = [f"| {' | '.join(heads)} |", "|---" * len(heads) + "|"]
+    some: list[Told] = []
+    for overlooks, who in ((False, "overlooks nothing"), (True, "overlooks")):
+        for stage in STAGES:
+            if stage != "recorded" or not overlooks:
+                some = retold(seeds, archetypes, stage, overlooks=overlooks, processes=processes, without=without)
+                lines.append(row_of(f"{stage}, {who}" if stage != "recorded" else stage, some))
+        lines += [row_of(f"archetype {one}, {who}", [told for told in some if told.archetype == one])
+                  for one in archetypes if any(told.archetype == one for told in some)]
+    return lines
+
+
 def main() -> None:
     parser = argparse.ArgumentParser()
     parser.add_argument("--devices", type=int, default=120)
@@ -98,9 +171,13 @@ def main() -> None:
     parser.add_argument("--processes", type=int, default=2)
     parser.add_argument("--first", type=int, default=0, help="seed of the first device")
     parser.add_argument("--without", action="append", choices=LEFT_OUT, default=[], help="gestures left out")
+    parser.add_argument("--retold", action="store_true", help="the ways are looked at afterwards")
     options = parser.parse_args()
     seeds = range(options.first, options.first + options.devices)
     archetypes = HELD_OUT if options.held_out else TUNED_ON
+    if options.retold:
+        print("\n".join(table_of_ways(seeds, archetypes, options.processes, frozenset(options.without))))
+        return
     outcomes = study(seeds, archetypes, options.processes, frozenset(options.without))
     print("\n".join([*table(outcomes), *table_of_facts(outcomes)]))
 

@@ -326,7 +326,8 @@ class Analyst:
             self.recorder.mark_also(spots[1:])
         made = chosen.thing
         self.hidden_of[made] = thing.id
-        self.press(Gesture.RELEASE, way=0)
+        if self.recorder.is_on(made):  # a mark releases too, where one undoes as one marks
+            self.press(Gesture.RELEASE, way=0)
 
     def _letter_of(self, thing: Thing) -> str:
         if thing.letter not in self._letters:
@@ -386,8 +387,7 @@ class Analyst:
         top, bottom = top + off[2] * height, bottom + off[3] * height
         corners = [tuple((place + 300) / MM_PER_PX for place in corner)
                    for corner in ((left, top), (right, top), (right, bottom), (left, bottom))]
-        if self.press(Gesture.FOOTPRINT):
-            self.press(Gesture.DRAW_ROUND, corners=corners, places=())
+        self.press(Gesture.DRAW_ROUND, corners=corners, places=())
 
     def _answer_after_lift(self, thing: Thing) -> None:
         offered = self.recorder.offered

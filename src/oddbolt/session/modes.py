@@ -27,6 +27,7 @@ class Mode(Enum):
     MEASURING = "measuring"
     PROPOSING = "proposing"
     REACHING = "reaching"
+    UNCOVERED = "uncovered"
     COVERING = "covering"
     ANSWERING = "answering"
     TELLING = "telling"
@@ -202,6 +203,7 @@ OWN = {
     Mode.PROPOSING: {G.CLICK_PROPOSAL: A.TAKE_PROPOSAL, G.USUAL: A.TAKE_PROPOSALS, G.ESCAPE: A.LEAVE_PROPOSALS},
     Mode.COVERING: {G.DRAW_ROUND: A.FOOTPRINT_ROUND},
     Mode.REACHING: {G.DRAW_ROUND: A.REACH_ROUND},
+    Mode.UNCOVERED: {G.DRAW_ROUND: A.FOOTPRINT_ROUND},
     Mode.ANSWERING: {G.CLICK_MARK: A.ANSWER_MARK},
     Mode.TELLING: {G.ANSWER_1: A.TELL_1, G.ANSWER_2: A.TELL_2, G.ANSWER_3: A.TELL_3, G.ANSWER_4: A.TELL_4,
                    G.ESCAPE: A.LEAVE_TELLING},

@@ -83,7 +83,8 @@ class MarkActs:
         return True
 
     def footprint_round(self, corners: Sequence[Spot], **_: Any) -> bool:
-        part, self.selection.covering = self.selection.covering, ""
+        part, self.selection.covering = self.selection.covering or self.selection.just_lifted, ""
+        self.selection.just_lifted = ""
         self.recorder.tell.armed()
         return self.recorder.do(set_footprint, self.selection.view, part, simpler(corners)) is not None
 

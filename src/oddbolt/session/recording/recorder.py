@@ -29,6 +29,10 @@ from oddbolt.session.verbs.lifting import mark_and_release
 from oddbolt.session.verbs.marking import Kind
 from oddbolt.session.verbs.plain import Done
 
+# What may come between a lift and what is drawn round as covered by it.
+KEEPS_LIFTED = frozenset((Gesture.DRAW_ROUND, Gesture.NEXT, Gesture.PREVIOUS, Gesture.SHOW, Gesture.CAMERA,
+                          Gesture.ANSWER_1, Gesture.ANSWER_2, Gesture.ANSWER_3, Gesture.ANSWER_4, Gesture.FOOTPRINT,
+                          Gesture.COVERED_NOTHING, Gesture.OUTCOME, Gesture.STOPWATCH))
 OUTLINE_CORNERS = 40  # of what was drawn; more say nothing more
 Saying = Callable[..., None]  # a code, `alarm`, and the figures that belong to it
 
@@ -76,6 +80,8 @@ class Recorder(Struct):
         """Do what a gesture means now. Where it means nothing that is said, nothing changes, and False is given."""
         modes = self.selection.modes()
         act = act_of(modes, gesture, beyond=beyond)
+        if gesture not in KEEPS_LIFTED:
+            self.selection.just_lifted = ""
         if act is None:
             self.say("not-now", alarm=True, mode=refusing_mode(modes).value, gesture=gesture.value)
             return False
@@ -238,7 +244,7 @@ class Recorder(Struct):
         kind = chosen.kind
         if kind is None or view is None:
             return ""
-        at_once = chosen.as_i_mark and not kind.letter
+        at_once = chosen.as_i_mark  # of screws the group, with its first mark; further ones join it
         keys = {"carrier": chosen.carrier, "outline": outline, "part": part or (chosen.part if kind.letter else "")}
         live = self.session.derived.is_isolated
         done = self.do(mark_and_release, view.id, kind, spots, self.t, **keys) if at_once \
