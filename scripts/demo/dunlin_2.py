@@ -1,47 +1,15 @@
-"""The demo device: slate tablet Dunlin 2 of the Saltmarsh Survey. Every part, figure and person is invented.
-
-One description gives both the teardown (exchange file) and the scene that the photographs are drawn from, so the marks
-lie where the things are. Places are millimetres seen from the back, origin at the device's upper left corner.
-"""
+"""The demo device: slate tablet Dunlin 2 of the Saltmarsh Survey. Every part, figure and person is invented."""
 
 from __future__ import annotations
 
 from typing import Any
 
-from msgspec import Struct, field
-
-from oddbolt.model.places import Spot
+from scripts.demo.describing import Device
 
 WIDTH_MM, HEIGHT_MM = 250.0, 160.0
 MARGIN_MM = (13.0, 12.0)  # where the device lies in the photograph
 MM_PER_PX = 0.115
 PHOTO_PX = (2400, 1600)
-
-Rect = tuple[float, float, float, float]
-
-
-class Shape(Struct):
-    """How a part looks from above."""
-
-    rect: Rect
-    look: str
-    level: int  # higher lies nearer to the back
-    label: str = ""
-    front: bool = False  # seen from the front only
-    path: list[Spot] = field(default_factory=list)  # of a cable
-
-
-class Scene(Struct):
-    shapes: dict[str, Shape] = field(default_factory=dict)
-    spots: dict[str, list[Spot]] = field(default_factory=dict)  # joint -> places
-    front_spots: dict[str, list[Spot]] = field(default_factory=dict)
-
-
-scene = Scene()
-parts: list[dict[str, Any]] = []
-joints: list[dict[str, Any]] = []
-log: list[dict[str, Any]] = []
-views: list[dict[str, Any]] = []
 
 OPEN = [["cover-swing"]]  # what lies in the first layer
 TOOLS = [
@@ -63,30 +31,10 @@ FASTENERS = [
 ]
 
 
-def part(id_: str, name: str, kind: str, rect: Rect | None = None, look: str = "", level: int = 10, *,
-         label: str = "", front: bool = False, path: list[Spot] | None = None, **keys: Any) -> None:
-    parts.append({"id": id_, "name": name, "kind": kind, **keys})
-    if rect is not None:
-        scene.shapes[id_] = Shape(rect, look, level, label, front, path or [])
-
-
-def joint(id_: str, name: str, kind: str, of: list[str], spots: list[Spot] | None = None, *, front: bool = False,
-          **keys: Any) -> None:
-    record = {"id": id_, "name": name, "kind": kind, "of": of, **keys}
-    if spots:
-        (scene.front_spots if front else scene.spots)[id_] = spots
-        if kind == "screw" and "count" not in record:
-            record["count"] = len(spots)
-    joints.append(record)
-
-
-def screws(id_: str, name: str, letter: str, of: list[str], spots: list[Spot], **keys: Any) -> None:
-    joint(id_, name, "screw", of, spots, fastener=letter, **{"side": "back", "behind": OPEN, "basis": "done", **keys})
-
-
-def plug(id_: str, name: str, type_: str, of: list[str], spot: Spot, tool: str = "spudger", **keys: Any) -> None:
-    joint(id_, name, "connector", of, [spot], type=type_, **{"side": "back", "behind": OPEN, "basis": "done", **keys},
-          ways=[{"tool": tool}])
+here = Device(size_mm=(WIDTH_MM, HEIGHT_MM), margin_mm=MARGIN_MM, mm_per_px=MM_PER_PX, photo_px=PHOTO_PX, opened=OPEN,
+              fasteners=FASTENERS)
+part, joint, screws, plug = here.part, here.joint, here.screws, here.plug
+parts, joints, log, views = here.parts, here.joints, here.log, here.views
 
 
 def describe_parts() -> None:
@@ -319,7 +267,7 @@ def describe_facts() -> None:
     """Material and area of each part as far as they can be seen."""
     for row in parts:
         facts = row.setdefault("facts", [])
-        shape = scene.shapes.get(row["id"])
+        shape = here.shapes.get(row["id"])
         if row["kind"] in MATERIALS and not any(fact["name"] == "material" for fact in facts):
             facts.append({"name": "material", "value": MATERIALS[row["kind"]], "basis": "seen"})
         if row["id"] in HEAT:
@@ -335,74 +283,11 @@ describe_parts()
 describe_joints()
 describe_facts()
 
-BY_ID = {thing["id"]: thing for thing in (*parts, *joints)}
-
-
-class Recorder:
-    """Writes the log in the order of the work, with the clock running."""
-
-    def __init__(self) -> None:
-        self.t = 0
-        self.released: list[str] = []
-        self.removed: list[str] = []
-
-    def entry(self, do: str, seconds: float = 0, gap: int = 4, **keys: Any) -> str:
-        id_ = f"e{len(log) + 1}"
-        row: dict[str, Any] = {"id": id_, "t": self.t, "pass": 1, "do": do, **keys}
-        if seconds and do in ("release", "remove"):
-            row["seconds"] = seconds
-        log.append(row)
-        self.t += round(seconds) + gap
-        return id_
-
-    def release(self, thing: str, seconds: float, way: int = 0, **keys: Any) -> None:
-        acts = BY_ID[thing].get("ways", [{}])[way]
-        tool = acts.get("acts", [acts])[-1].get("tool", "")
-        if tool and "act" not in keys:
-            keys["tool"] = tool
-        self.entry("release", seconds, thing=thing, way=way, outcome=keys.pop("outcome", "ok"), **keys)
-        if log[-1]["outcome"] != "failed":
-            self.released.append(thing)
-
-    def remove(self, thing: str, seconds: float = 3) -> None:
-        self.entry("remove", seconds, thing=thing, outcome="ok")
-        self.removed.append(thing)
-
-    def reach(self, *things: str) -> None:
-        self.entry("reach", gap=6, things=list(things))
-
-    def view(self, id_: str, side: str, tally: int | None, mark: list[str]) -> None:
-        marks = []
-        spots = scene.front_spots if side == "front" else scene.spots
-        for thing in mark:
-            for n, (x, y) in enumerate(spots.get(thing, [_middle(thing)]), start=1):
-                px, py = to_pixels(x, y, side)
-                row = {"thing": thing, "x": round(px, 1), "y": round(py, 1)}
-                marks.append({"thing": thing, "n": n, **{k: row[k] for k in "xy"}} if thing in spots else row)
-        record: dict[str, Any] = {"id": id_, "side": side, "at_entry": log[-1]["id"] if log else None,
-                                  "photo": f"{id_}.jpg", "mm_per_px": MM_PER_PX, "marks": marks}
-        if tally is not None:
-            record["tally"] = tally
-        record["scene"] = {"released": list(self.released), "removed": list(self.removed)}
-        views.append(record)
-
-
-def _middle(thing: str) -> Spot:
-    record = BY_ID[thing]
-    id_ = thing if thing in scene.shapes else record["of"][0]
-    x, y, w, h = scene.shapes[id_].rect
-    return x + w / 2, y + h / 2
-
-
-def to_pixels(x_mm: float, y_mm: float, side: str) -> tuple[float, float]:
-    """Photograph pixels of a place; from the front the device is seen turned over its long edge."""
-    if side == "front":
-        x_mm = WIDTH_MM - x_mm
-    return (x_mm + MARGIN_MM[0]) / MM_PER_PX, (y_mm + MARGIN_MM[1]) / MM_PER_PX
+BY_ID = here.by_id
 
 
 def record_log() -> None:
-    r = Recorder()
+    r = here
     r.view("s0-back", "back", 0, ["back-cover"])
     r.view("s0-front", "front", None, ["display"])
     r.entry("note", text="Power off, charge at 18 %, strap tested 1.1 Mohm")
@@ -522,7 +407,7 @@ record_log()
 
 
 def teardown() -> dict[str, Any]:
-    """The exchange-file object. The scene of each view is for drawing only and is left out."""
+    """The exchange-file object."""
     return {
         "format": "oddbolt-teardown", "version": 1,
         "device": {"name": "Dunlin 2", "model": "DL2-LTE", "serial": "SMS-0417", "category": "slate_tablet",
@@ -532,7 +417,7 @@ def teardown() -> dict[str, Any]:
         "tools": TOOLS, "fasteners": FASTENERS, "parts": parts, "joints": joints,
         "sessions": [{"pass": 1, "by": "W. Ansel", "started": "2026-03-02T09:00:00+00:00", "place": "Bench 2"}],
         "log": log,
-        "views": [{k: v for k, v in view.items() if k != "scene"} for view in views],
+        "views": here.views_json(),
         "refit": refit(),
         "opinions": [{"by": "W. Ansel", "mark": 6, "of": 10, "reasons": "Cell comes out by hand if the tabs hold"},
                      {"by": "M. Ferring", "mark": 4, "of": 10, "reasons": "Port is under the cell; too much glue"}],
@@ -569,14 +454,5 @@ def refit() -> list[dict[str, Any]]:
 
 def scene_json() -> dict[str, Any]:
     """What the photographs are drawn from, as it ships for the simulated camera."""
-    keys = ("kind", "name", "type", "of", "side", "fastener", "on", "facts")
-    return {
-        "size_mm": [WIDTH_MM, HEIGHT_MM], "margin_mm": list(MARGIN_MM), "mm_per_px": MM_PER_PX,
-        "photo_px": list(PHOTO_PX), "cover": "back-cover", "seam": "cover-seam", "glass": "display",
-        "shapes": {id_: {key: value for key, value in vars(shape).items()
-                         if value is not False and value != "" and value != []}
-                   for id_, shape in scene.shapes.items()},
-        "spots": scene.spots, "front_spots": scene.front_spots,
-        "records": {id_: {key: record[key] for key in keys if key in record} for id_, record in BY_ID.items()},
-        "fasteners": {row["id"]: row for row in FASTENERS},
-    }
+    return here.scene_json(cover="back-cover", seam="cover-seam", glass="display", tab=[112, 70, 9, 7],
+                           cover_cable=[[101, -4], [99, 12], [103, 30], [101, 62]])

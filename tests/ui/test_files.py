@@ -114,7 +114,7 @@ def test_a_new_record_never_shows_the_photograph_of_another(make_window, tmp_pat
 def test_prepare_offers_to_open_and_to_look_at_the_demo(make_window):
     window = make_window()
     window.show_workspace("prepare")
-    window.prepare.demo_asked.emit()
+    window.prepare.demo_asked.emit("dunlin-2")
     assert window.session.teardown.device.name == "Dunlin 2" and window.stack.currentWidget() is window.log
     before = window.session.document
     window.files.show_demo()

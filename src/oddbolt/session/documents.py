@@ -75,15 +75,18 @@ def open_document(path: Path, make_thumb: Callable[[bytes], bytes] | None, folde
     return document
 
 
-def open_demo(folder: Path) -> Document:
-    """The demo as a working document of its own in the data folder; what was done to it stays. A new edition of the
+DEMOS = ("dunlin-2", "bittern")  # the demo devices, the main one first
+
+
+def open_demo(folder: Path, name: str = DEMOS[0]) -> Document:
+    """A demo as a working document of its own in the data folder; what was done to it stays. A new edition of the
     demo is a new file; where the one that is there is open elsewhere or damaged, so is the next."""
     from oddbolt.store.twin import import_json
 
     with as_file(files("oddbolt").joinpath("demo")) as source:
-        record = source / "dunlin-2.json"
+        record = source / f"{name}.json"
         edition = hashlib.sha256(record.read_bytes()).hexdigest()[:8]
-        target = demo_folder(folder) / f"dunlin-2-{edition}.oddbolt"
+        target = demo_folder(folder) / f"{name}-{edition}.oddbolt"
         if target.exists():
             try:
                 return Document.open(target)

@@ -127,14 +127,14 @@ class Files:
 
         self._window.session.switch_to(NothingOpen())
 
-    def show_demo(self) -> None:
-        """The demo, to look around in; what is open meanwhile is on disk."""
+    def show_demo(self, name: str = "dunlin-2") -> None:
+        """A demo, to look around in; what is open meanwhile is on disk."""
         from oddbolt.session.documents import demo_folder, open_demo
 
         session = self._window.session
-        if session.path.parent != demo_folder(self.folder):
+        if session.path.parent != demo_folder(self.folder) or not session.path.name.startswith(name):
             try:
-                session.switch_to(open_demo(self.folder))
+                session.switch_to(open_demo(self.folder, name))
             except Refusal as refusal:
                 self._window.tell(tr("The demo was not opened"), refusal_text(refusal))
                 return

@@ -36,7 +36,7 @@ class Rooms(Shell):
     folder: Path  # where new work lives
     ask_earlier: Callable[[], object]  # for an earlier model to begin from
     ask_open: Callable[[], object]
-    show_demo: Callable[[], object]
+    show_demo: Callable[[str], object]
     begin: Callable[..., object]  # a teardown that was prepared
     first_state: str
     ahead: Ahead | None = None  # the photograph shown first, being decoded

@@ -174,7 +174,7 @@ class Window(Rooms):
             self._show_document()
         else:
             self.device.setText(tr("No teardown is open"))
-            self.where.setText(tr("Begin a new one here, open one, or look at the demo"))
+            self.where.setText(tr("Begin a new one here, open one, or look at a demo"))
             self.setWindowTitle("Odd Bolt")
         self._listen_to_foot_switch()
 

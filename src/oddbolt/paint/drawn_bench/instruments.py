@@ -30,10 +30,16 @@ PART = "any part"
 
 
 @cache
-def demo_scene() -> Scene:
+def demo_scene(name: str = "dunlin-2") -> Scene:
+    """What a demo device is drawn from."""
     from oddbolt.paint.drawn_bench.photo import Scene
 
-    return Scene.from_json(files("oddbolt").joinpath("demo", "dunlin-2.scene.json").read_bytes())
+    return Scene.from_json(files("oddbolt").joinpath("demo", f"{name}.scene.json").read_bytes())
+
+
+def scene_for(teardown: Teardown) -> Scene:
+    """The device that lies under the simulated camera: the one that the record is called after."""
+    return demo_scene("bittern" if teardown.device.name.lower().startswith("bittern") else "dunlin-2")
 
 
 def state_of(scene: Scene, teardown: Teardown) -> tuple[frozenset[str], frozenset[str]]:
@@ -89,13 +95,13 @@ def simulated_bench(present: Callable[[], Teardown], seed: int = 1) -> BenchInst
     def draw(side: str, stand: Stand) -> bytes:
         from oddbolt.paint.drawn_bench.photo import Shot, render
 
-        scene = demo_scene()
+        scene = scene_for(present())
         released, removed = state_of(scene, present())
         return render(scene, Shot(side="front" if side == "front" else "back", removed=removed, released=released,
                                   seed=stand.seed, shift_mm=stand.shift_mm, turn_deg=stand.turn_deg, lamp=stand.lamp,
                                   brightness=stand.brightness))
 
-    camera = SimulatedCamera(draw, random.Random(seed), mm_per_px_of=lambda: demo_scene().mm_per_px)
+    camera = SimulatedCamera(draw, random.Random(seed), mm_per_px_of=lambda: scene_for(present()).mm_per_px)
     return BenchInstruments(name=tr("simulated bench"), simulated=True, camera=camera, scale=SimulatedScale(),
                             thermometer=SimulatedThermometer(), torque_driver=SimulatedTorqueDriver(),
                             strap=SimulatedStrapTester(), foot_switch=SimulatedFootSwitch())

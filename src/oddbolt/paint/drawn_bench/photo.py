@@ -55,6 +55,8 @@ class Scene(Struct, frozen=True, kw_only=True, dict=True):
     cover: str  # the part that hides everything while `seam` is closed
     seam: str
     glass: str  # the same from the front
+    cover_cable: tuple[tuple[float, float], ...] = ()  # of the cover that hangs open: where it leaves, bends, ends
+    tab: tuple[float, float, float, float] | None = None  # where the cell's cable leaves it
     shapes: Mapping[str, Shape]
     spots: Mapping[str, tuple[tuple[float, float], ...]]  # joint -> places
     front_spots: Mapping[str, tuple[tuple[float, float], ...]]
@@ -68,6 +70,7 @@ class Scene(Struct, frozen=True, kw_only=True, dict=True):
                   for id_, row in data.pop("shapes").items()}
         spots = {key: {id_: tuple(map(tuple, places)) for id_, places in data.pop(key).items()}
                  for key in ("spots", "front_spots")}
+        data["cover_cable"] = tuple(map(tuple, data.get("cover_cable", ())))
         return cls(shapes=shapes, **spots, **data)
 
     @cached_property
@@ -147,7 +150,7 @@ class Photo:
             if id_ == self.scene.cover and not closed:
                 self._swung_cover(shape)
                 continue
-            if id_ == "camera-window" and not closed:
+            if shape.level > 90 and not closed:  # what lies on the cover
                 continue
             self._shape(id_, shape)
             if id_ == "frame" and not closed and not glass_on:
@@ -260,7 +263,8 @@ class Photo:
         self.painter.drawLine(QPointF(x + w / 2, y + 1), QPointF(x + w / 2, y + h - 1))
         for k in (0.25, 0.75):
             self.painter.fillRect(QRectF(x + w * k - 6, y + h - 2.2, 12, 4.5), QColor("#d8d3c4"))
-        self.painter.fillRect(QRectF(112, 70, 9, 7), QColor("#b3762b"))
+        if self.scene.tab is not None:
+            self.painter.fillRect(QRectF(*self.scene.tab), QColor("#b3762b"))
 
     def _shield(self, id_: str, shape: Shape) -> None:
         x, y, w, h = shape.rect
@@ -278,11 +282,15 @@ class Photo:
     def _swung_cover(self, shape: Shape) -> None:
         """The inner side of the cover, standing behind the long edge, still on its cable."""
         strip = QPainterPath()
-        strip.addRoundedRect(QRectF(1, -self.scene.margin_mm[1] - 2, 248, self.scene.margin_mm[1] - 1), 3, 3)
+        x, _, width, _ = shape.rect
+        strip.addRoundedRect(QRectF(x, -self.scene.margin_mm[1] - 2, width, self.scene.margin_mm[1] - 1), 3, 3)
         self._shadow(strip, 0.8)
         self.painter.fillPath(strip, QColor("#3a4a48"))
-        cable = QPainterPath(QPointF(101, -4))
-        cable.cubicTo(99, 12, 103, 30, 101, 62)
+        if not self.scene.cover_cable:
+            return
+        first, *bends = self.scene.cover_cable
+        cable = QPainterPath(QPointF(*first))
+        cable.cubicTo(*(QPointF(*spot) for spot in bends))
         self.painter.strokePath(cable.translated(0.7, 0.9), QPen(QColor(0, 0, 0, 80), 6))
         self.painter.strokePath(cable, QPen(QColor("#8a5a22"), 6))
         self.painter.strokePath(cable, QPen(QColor("#b57a35"), 0.4))

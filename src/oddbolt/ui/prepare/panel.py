@@ -14,6 +14,7 @@ from PySide6.QtWidgets import (
     QLineEdit,
     QListWidget,
     QListWidgetItem,
+    QMenu,
     QPushButton,
     QVBoxLayout,
     QWidget,
@@ -43,7 +44,7 @@ class PreparePanel(QWidget):
     """A form that asks for nothing it can do without: Begin works at once."""
 
     open_asked = Signal()
-    demo_asked = Signal()
+    demo_asked = Signal(str)  # which one
     begun = Signal(object, object)  # a Preparation, and the earlier teardown or None
 
     def __init__(self, folder: Path, choose_earlier: Callable[[], Path | None],
@@ -114,12 +115,17 @@ class PreparePanel(QWidget):
         right.addWidget(self.problem)
         right.addWidget(self.begin)
         others = QHBoxLayout()
-        for button, asked, text in (
-                (QPushButton(tr("Open a teardown…")), self.open_asked, tr("A working document, or an exchange file")),
-                (QPushButton(tr("Look at the demo")), self.demo_asked, tr("An invented tablet, recorded whole"))):
+        open_button, demo_button = QPushButton(tr("Open a teardown…")), QPushButton(tr("Look at a demo"))
+        open_button.clicked.connect(lambda _: self.open_asked.emit())
+        self.demos = QMenu(demo_button)
+        for name, text in (("dunlin-2", tr("Slate tablet Dunlin 2")), ("bittern", tr("Bench radio Bittern, with faults "
+                                                                                  "to find"))):
+            self.demos.addAction(text, lambda name=name: self.demo_asked.emit(name))
+        demo_button.setMenu(self.demos)
+        for button, text in ((open_button, tr("A working document, or an exchange file")),
+                             (demo_button, tr("Invented devices, recorded whole"))):
             button.setToolTip(tip(text))
             button.setObjectName("big")
-            button.clicked.connect(lambda _, asked=asked: asked.emit())
             others.addWidget(button)
         right.addLayout(others)
         for button in (self.earlier, self.test_strap):
