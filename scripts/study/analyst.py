@@ -387,7 +387,7 @@ class Analyst:
         top, bottom = top + off[2] * height, bottom + off[3] * height
         corners = [tuple((place + 300) / MM_PER_PX for place in corner)
                    for corner in ((left, top), (right, top), (right, bottom), (left, bottom))]
-        self.press(Gesture.DRAW_ROUND, corners=corners, places=())
+        self.press(Gesture.DRAW_COVERED, corners=corners)
 
     def _answer_after_lift(self, thing: Thing) -> None:
         offered = self.recorder.offered

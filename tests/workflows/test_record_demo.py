@@ -33,14 +33,15 @@ SPOTS = {"port-cable-run": (150, 92), "cell-glue": (100, 112), "processor-clips"
          "position-receiver": (60, 56)}
 LEFT = Qt.MouseButton.LeftButton
 SHIFT = Qt.KeyboardModifier.ShiftModifier
+OF_SEVERAL_TYPES = (Qt.Key.Key_A, Qt.Key.Key_Period)  # kinds that the same key again goes through the types of
 
 
 class Hands:
     """An analyst at the window, who counts."""
 
-    def __init__(self, window):
+    def __init__(self, window, scene=None, spots=None):
         self.window, self.log, self.acts = window, window.log, 0
-        self.scene = demo_scene()
+        self.scene, self.spots = scene or demo_scene(), SPOTS if spots is None else spots
         self.marked = None
         self.of: dict[str, str] = {}  # thing of the demo -> thing of the record
 
@@ -58,7 +59,7 @@ class Hands:
         self.count()
 
     def spot(self, thing, n=0):
-        spots = self.scene.spots.get(thing) or ([SPOTS[thing]] if thing in SPOTS else None)
+        spots = self.scene.spots.get(thing) or ([self.spots[thing]] if thing in self.spots else None)
         if spots:
             return self.scene.to_pixels(*spots[n], "back")
         part = thing if thing in self.scene.shapes else self.scene.records[thing]["of"][0]
@@ -164,10 +165,10 @@ class Hands:
     def one(self, key, thing, times=1):
         """Point and press the key of a kind: it is marked and undone there. Kinds with ways need a click as well."""
         self.point(*self.spot(thing))
-        if key != Qt.Key.Key_A or self.marked != (key, times):
+        if key not in OF_SEVERAL_TYPES or self.marked != (key, times):
             for _ in range(times):
                 self.key(key)
-        if key == Qt.Key.Key_A:
+        if key in OF_SEVERAL_TYPES:
             self.click(*self.spot(thing))
         self.marked = key, times
         self.of[thing] = self.log.recorder.selection.thing
@@ -309,7 +310,6 @@ def main_board(h: Hands, K) -> None:
     h.one(K.Key_C, "processor-clips")
     h.lift(K.Key_S, "processor-shield")
     h.screws(5, "board-screws")
-    h.key(K.Key_R)
     h.screws(2, "board-posts", one_by_one=True)  # the sheet lay over one of them
     h.lift(K.Key_Q, "main-board")
 
@@ -335,9 +335,9 @@ def under_the_board(h: Hands, K) -> None:
     h.lift(K.Key_P, "position-receiver")
 
 
-def wrong_depths(h: Hands) -> tuple[list[tuple[str, int, int]], int]:
+def wrong_depths(h: Hands, true=None) -> tuple[list[tuple[str, int, int]], int]:
     """Parts whose depth in the record differs from the shipped demo's, and how many lifted ones were compared."""
-    true = read_json(DEMO)
+    true = read_json(DEMO) if true is None else true
     mine, theirs = (Planner(t, KnownTimes(t)) for t in (h.now, true))
     found, number = [], 0
     for part, id_ in h.of.items():

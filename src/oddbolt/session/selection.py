@@ -68,7 +68,6 @@ class Selection(Struct, kw_only=True):
     ordering: Ordering | None = None
     measuring: bool = False
     proposing: bool = False  # places are proposed: a row, or others alike
-    just_lifted: str = ""  # what came off with the last act and may have covered something
     covering: str = ""  # the part of which is drawn next what it had covered
     reaching: bool = False  # what is drawn round next is within reach
     answering: bool = False  # an open question is shown
@@ -80,7 +79,6 @@ class Selection(Struct, kw_only=True):
         on = ((Mode.POINTING, told is not None and bool(told.wants)), (Mode.NUMBERING, self.ordering is not None),
               (Mode.NAMING, self.unnamed is not None), (Mode.MEASURING, self.measuring),
               (Mode.PROPOSING, self.proposing), (Mode.COVERING, bool(self.covering)), (Mode.REACHING, self.reaching),
-              (Mode.UNCOVERED, bool(self.just_lifted)),
               (Mode.ANSWERING, self.answering), (Mode.TELLING, told is not None))
         return (*(mode for mode, is_on in on if is_on), self._base())
 

@@ -25,8 +25,8 @@ SAID = {
     "draw-two-groups": N_("Draw round marks of just two groups to join them"),
     "drawn-round": N_("{number} marks drawn round"),
     "in-the-way": N_("{obstacles}, by the record. Press again if it was done all the same."),
-    "layer-opened": N_("A layer opened. Shift and drag: what it had covered. What could be undone now? W: all marks "
-                       "here, J: draw round it."),
+    "layer-opened": N_("A layer opened. Ctrl, Shift and drag: what it had covered. What could be undone now? W: all "
+                       "marks here, J: draw round it."),
     "look-alike": N_("Look alike: {lengths}. Measure one before it goes back."),
     "marks-and-releases": N_("A click marks and releases"),
     "marks-only": N_("A click marks only"),

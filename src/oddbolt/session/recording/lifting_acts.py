@@ -93,14 +93,14 @@ class LiftingActs:
                                 hand=self.selection.thing)
         if done is None:
             return False
-        self.selection.group, self.selection.just_lifted = "", done.made
+        self.selection.group = ""
         self.recorder.choose(done.made)
         self.recorder.say("swung-open")
         return True
 
     def _lifted(self, part: str) -> None:
         """Once a layer opens, the cheapest evidence is asked for; never again for the same layer."""
-        self.selection.group, self.selection.just_lifted = "", part
+        self.selection.group = ""
         if self.session.teardown.part[part].kind in covering_kinds().large:
             self.recorder.say("layer-opened")
         offer(self.recorder, after_lift(self.session.teardown, part))

@@ -83,10 +83,10 @@ class MarkActs:
         return True
 
     def footprint_round(self, corners: Sequence[Spot], **_: Any) -> bool:
-        part, self.selection.covering = self.selection.covering or self.selection.just_lifted, ""
-        self.selection.just_lifted = ""
+        """Of the part it was asked for, else of what was lifted last."""
+        part, self.selection.covering = self.selection.covering or self._uncovering(), ""
         self.recorder.tell.armed()
-        return self.recorder.do(set_footprint, self.selection.view, part, simpler(corners)) is not None
+        return bool(part) and self.recorder.do(set_footprint, self.selection.view, part, simpler(corners)) is not None
 
     def covered_nothing(self) -> bool:
         """Said on purpose: the part hid nothing."""

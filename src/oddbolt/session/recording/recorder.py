@@ -29,10 +29,6 @@ from oddbolt.session.verbs.lifting import mark_and_release
 from oddbolt.session.verbs.marking import Kind
 from oddbolt.session.verbs.plain import Done
 
-# What may come between a lift and what is drawn round as covered by it.
-KEEPS_LIFTED = frozenset((Gesture.DRAW_ROUND, Gesture.NEXT, Gesture.PREVIOUS, Gesture.SHOW, Gesture.CAMERA,
-                          Gesture.ANSWER_1, Gesture.ANSWER_2, Gesture.ANSWER_3, Gesture.ANSWER_4, Gesture.FOOTPRINT,
-                          Gesture.COVERED_NOTHING, Gesture.OUTCOME, Gesture.STOPWATCH))
 OUTLINE_CORNERS = 40  # of what was drawn; more say nothing more
 Saying = Callable[..., None]  # a code, `alarm`, and the figures that belong to it
 
@@ -80,8 +76,6 @@ class Recorder(Struct):
         """Do what a gesture means now. Where it means nothing that is said, nothing changes, and False is given."""
         modes = self.selection.modes()
         act = act_of(modes, gesture, beyond=beyond)
-        if gesture not in KEEPS_LIFTED:
-            self.selection.just_lifted = ""
         if act is None:
             self.say("not-now", alarm=True, mode=refusing_mode(modes).value, gesture=gesture.value)
             return False
@@ -284,9 +278,11 @@ class Recorder(Struct):
         joint = self.session.teardown.joint.get(self.selection.thing)
         if joint is None or not self.do(joints.set_tool, joint.id, way, tool) or joint.kind == "screw":
             return
-        self.used.remember_tool(joint.kind, joint.type, tool)
         kind = self.selection.kind
-        if kind is not None and (kind.joint, kind.type) == (joint.kind, joint.type):
+        # The types of a bond are its ways of parting, which the record has no type for: that in hand is meant.
+        is_armed = kind is not None and kind.joint == joint.kind and joint.type in (kind.type, "")
+        self.used.remember_tool(joint.kind, kind.type if is_armed else joint.type, tool)
+        if is_armed:
             self.selection.kind = replace(kind, tool=tool)
 
 

@@ -128,8 +128,9 @@ def add_way(teardown: Teardown, joint_id: str, method_id: str) -> Done:
     return Done(label_of("add-way", teardown, joint_id, method=method_id), after)
 
 
-def set_isolates(teardown: Teardown, joint_id: str, isolates: bool) -> Done:
-    """Whether releasing it makes the device safe. A person says so: no guess changes it."""
+def set_isolates(teardown: Teardown, joint_id: str, isolates: bool | str) -> Done:
+    """Whether releasing it makes the device safe; a text names the power source that it cuts, where there are several.
+    A person says so: no guess changes it."""
     joint = joint_of(teardown, joint_id)
     said = tuple(dict.fromkeys((*joint.said, "isolates")))
     after = change_joint(teardown, joint_id, lambda j: replace(j, isolates=isolates, said=said))

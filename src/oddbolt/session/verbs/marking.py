@@ -19,6 +19,7 @@ from oddbolt.session.standing import ASSUMED, next_part
 from oddbolt.session.verbs.plain import Done, change_joint, change_view, free_id, joint_of, label_of, view_of
 
 COUNTED = ("screw", "clip")  # each one of them has a mark and a number
+CHARGE, CAPACITOR = "charge", "capacitor"  # a joint that is a stored charge, and the power source that it cuts
 
 
 class Kind(Struct, frozen=True, kw_only=True):
@@ -90,8 +91,11 @@ def way_by(method: BondMethod) -> Way:
 
 
 def makes_safe(before: Teardown, joint_id: str) -> Teardown:
-    """The plug of a cell isolates: common practice. What a person said of it stays."""
+    """The plug of a cell isolates, and so does letting a stored charge off: common practice. What a person said of it
+    stays."""
     joint = before.joint[joint_id]
+    if joint.kind == CHARGE and joint.isolates is False and not joint.was_said("isolates"):
+        return change_joint(before, joint_id, lambda j: replace(j, isolates=CAPACITOR))
     cell = any(before.part[p].kind == "battery" for p in joint.of if p in before.part)
     if joint.kind == "connector" and cell and joint.isolates is False and not joint.was_said("isolates"):
         return change_joint(before, joint_id, lambda j: replace(j, isolates=True))

@@ -72,6 +72,7 @@ class Gestures(QObject):
         canvas.pin_moved.connect(lambda n, x, y: self.make(Gesture.MOVE_MARK, place=n, spot=(x, y)))
         canvas.end_dropped.connect(self._end_dropped)
         canvas.lassoed.connect(self._drawn_round)
+        canvas.covered_drawn.connect(lambda corners: self.make(Gesture.DRAW_COVERED, corners=corners))
         canvas.proposal_clicked.connect(lambda n: self.make(Gesture.CLICK_PROPOSAL, place=n))
         canvas.row_drawn.connect(lambda first, last: self.make(Gesture.DRAW_ROW, first=first, last=last))
         canvas.arrow_pressed.connect(lambda degrees: self.make(Gesture.ARROW, angle_deg=degrees))

@@ -33,7 +33,7 @@ def show_mode(panel: LogPieces) -> None:
 def mode_text(teardown: Teardown, selection: Selection) -> str:
     """Empty where a click only chooses."""
     # A way that is shown changes nothing of what a click does, but where something is pointed at.
-    mode, kind = next(one for one in selection.modes() if one not in (Mode.TELLING, Mode.UNCOVERED)), selection.kind
+    mode, kind = next(one for one in selection.modes() if one is not Mode.TELLING), selection.kind
     told = selection.telling
     if mode is Mode.POINTING and told is not None and told.wants == NOT_MINE:
         words = [tr("tap its part, or press its kind")]

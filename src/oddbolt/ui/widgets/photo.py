@@ -32,6 +32,7 @@ from oddbolt.words.translate import tr
 DRAG_STARTS_PX = 5
 MOVED = "moved"  # in place of a corner: it is not where the record has it, and is placed anew
 SMALLEST, LARGEST = 0.02, 12.0
+COVERED_KEYS = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
 
 
 # Large because Qt hands it eleven kinds of event, each in a method of its own.
@@ -44,6 +45,7 @@ class PhotoCanvas(QGraphicsView):
     end_dropped = Signal(int, float, float)  # end of the chosen joint, place
     proposal_clicked = Signal(int)
     lassoed = Signal(object, object)  # pins within it, its corners
+    covered_drawn = Signal(object)  # corners, drawn with both keys: what the part that came off had covered
     row_drawn = Signal(object, object)  # first place, last place
     files_dropped = Signal(object)  # paths
     arrow_pressed = Signal(float)  # Ctrl and an arrow key: a direction, degrees clockwise from the right
@@ -77,7 +79,7 @@ class PhotoCanvas(QGraphicsView):
         self._pressed: QPointF | None = None
         self._held: int | None = None
         self._end: int | None = None
-        self._lassoing = self._in_row = self._wipe_follows = False
+        self._lassoing = self._in_row = self._wipe_follows = self._covered = False
         self.setAcceptDrops(True)
         self.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         self.setTransformationAnchor(QGraphicsView.ViewportAnchor.AnchorUnderMouse)
@@ -232,6 +234,7 @@ class PhotoCanvas(QGraphicsView):
         self._pressed = event.position()
         place = self.mapToScene(event.position().toPoint())
         self._lassoing = self.lasso_armed or bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        self._covered = event.modifiers() & COVERED_KEYS == COVERED_KEYS
         self._in_row = not self._lassoing and bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
         if self._lassoing or self._in_row:
             self.overlay.lasso = [place]
@@ -314,7 +317,9 @@ class PhotoCanvas(QGraphicsView):
         corners = [(p.x(), p.y()) for p in map(self._on_photo, self.overlay.lasso)]
         self.overlay.lasso = []
         self.port.update()
-        if len(corners) > 2:
+        if len(corners) > 2 and self._covered:
+            self.covered_drawn.emit(corners)
+        elif len(corners) > 2:
             self.lassoed.emit(pins, corners)
 
     def _moved(self, event: QMouseEvent) -> bool:

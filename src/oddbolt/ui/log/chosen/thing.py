@@ -26,10 +26,14 @@ from oddbolt.ui.log.keys import BY_GESTURE, WORDS
 from oddbolt.ui.pieces.sheet import explain, label, scrolled, tip
 from oddbolt.words.acts import caution_texts, cautions_first, limit_text, obstacle_text
 from oddbolt.words.names import fixing_text, kind_name, name_of, names_of, part_kind_name, tool_name
-from oddbolt.words.translate import sentence, tr
+from oddbolt.words.translate import N_, sentence, tr
 
 PORTRAIT_PX = 44
 TOLD_LINES, FEW_LINES = 6, 4  # of the thing in hand, and in a low window; more is scrolled
+
+
+# Power sources that may have to be cut one by one: a device that has several is safe once each is.
+SOURCES = {"mains": N_("the mains"), "cell": N_("the cell"), "capacitor": N_("a stored charge")}
 
 
 class ChosenThing(QFrame):
@@ -39,7 +43,7 @@ class ChosenThing(QFrame):
     tool_chosen = Signal(str)
     way_asked = Signal(str)  # another way of parting a bond
     behind_said = Signal(object)  # ids
-    safe_said = Signal(bool)
+    safe_said = Signal(object)  # whether it makes safe, or the power source that it cuts
     limits_asked = Signal(int)  # a way
 
     def __init__(self, session: Session) -> None:
@@ -98,6 +102,11 @@ class ChosenThing(QFrame):
         explain((self.safe, tr("Once this is open, the power is off what comes after")),
                 (self.behind, tr("What has to be off before this can be reached, and by whose word")))
         self.safe.clicked.connect(lambda on: self.safe_said.emit(on))
+        self.safe.setPopupMode(QToolButton.ToolButtonPopupMode.MenuButtonPopup)
+        sources = QMenu(self.safe)
+        for source, text in SOURCES.items():
+            sources.addAction(sentence(tr(text)), lambda source=source: self.safe_said.emit(source))
+        self.safe.setMenu(sources)
         self.enter_limits = QToolButton()
         self.enter_limits.setObjectName("answer")
         self.enter_limits.setText(tr("Limits…"))
@@ -158,7 +167,7 @@ class ChosenThing(QFrame):
         self._show_portrait()
         self._show_tools(joint)
         self._show_behind()
-        self.safe.setVisible(joint is not None and joint.kind in ("connector", "slide"))
+        self.safe.setVisible(joint is not None and joint.kind in ("connector", "slide", "charge"))
         self.safe.setChecked(joint is not None and joint.isolates is not False)
         self.enter_limits.setVisible(joint is not None)
         self._show_limits()
