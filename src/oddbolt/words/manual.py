@@ -37,8 +37,9 @@ def _log() -> ManualPage:
     return ManualPage("log", tr("Log"), (
         (tr("Mark and undo"), (
             tr("Press N for a photograph. Choose a letter with 1 to 9 and click each screw, or point at a joint and "
-               "press the key of its kind. R releases what is chosen. Shift and a letter lifts the part and names it; "
-               "a name typed above the kinds is its name. What a click would do stands beside the pointer."),
+               "press the key of its kind. R releases what is chosen; with Space on, a mark releases too. Shift and a "
+               "letter lifts the part and names it; a name typed above the kinds is its name. "
+               "What a click would do stands beside the pointer."),
             tr("What you mark is tied to the part that comes off next; nobody has to know its name beforehand. Screws "
                "go to the part that they surround, a plug to the nearest part that has one."),
             tr("What cannot be known is offered over the photograph for a moment: F2 to F5 answer, F6 and the key of a "
@@ -47,9 +48,19 @@ def _log() -> ManualPage:
             tr("The program notes what had to come off before each thing could be reached, and assumes the rest. W "
                "says that everything marked can be reached now; J is drawn round what can. Ask holds the few questions "
                "that would change a depth."),
-            tr("F12, then a drag, draws what the part just lifted had covered; Shift+F12 says that it covered nothing. "
-               "What is marked later within it was probably hidden by it. What was drawn stays on later photographs."),
-            tr("Assumed is never shown as proven: Depth says for each part whether its steps are proven."))),
+            tr("Ctrl, Shift and a drag draw what the part just lifted had covered (so does F12, then a drag); "
+               "Shift+F12 says that it covered nothing. What is marked later within it was probably hidden by it. What was drawn "
+               "stays on later photographs."))),
+        (tr("Are the ways right?"), (
+            tr("When a part that matters is off, or at the end for all, look at the way to it: a strip of pictures "
+               "under the photograph, one for each act, as the record has it now. F2 says that it is right. Choose an "
+               "item and say what is wrong: F3 and a tap on what is in its way, F4 not needed, F5 and a tap or the key "
+               "of a part for whose it is; something else holds it; another tool; another kind. The next strip follows "
+               "from what you said."),
+            tr("Then, where an assumption makes a way longer, one yes or no: could this have been done before that was "
+               "out of the way? Nothing is asked twice, and a way that you confirmed in another order counts."),
+            tr("Each depth says how known it is: a dashed ring, guessed; half a disc, the way is confirmed; a disc, "
+               "confirmed and nothing that is assumed would make it shorter. A guess is never called firm."))),
         (tr("One line"), (
             tr("T goes to the line that can be typed: 4 PH00 A cover, plug pack b2b, glue pack heat 70C 5min. What it "
                "will do is said before Return is pressed."),)),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from html import escape
 
 from oddbolt.catalog.tables import mark_kinds, part_kinds
-from oddbolt.ui.log.keys import KEYS
+from oddbolt.ui.log.keys import KEYS, TELL_KEYS
 from oddbolt.words.translate import of_data, tr
 
 
@@ -19,6 +19,8 @@ def keys_html() -> str:
             (tr("Lift, with Shift"), lifts), ("0, +, −", tr("fit, nearer, farther")),
             (tr("Ctrl and arrow"), tr("the way in which the plug in hand opens")),
             (tr("Shift and drag"), tr("draw round several marks")),
+            (tr("Ctrl, Shift and drag"), tr("what the part just lifted had covered")),
+            (TELL_KEYS, tr("the ways to the parts that matter; F2 right, F3 in its way, F4 not needed, F5 whose")),
             (tr("Ctrl and drag"), tr("a row of screws or clips, from the first to the last")),
             ("Ctrl+R, Ctrl+T", tr("order of undoing, of tightening: click the marks of the group in hand")),
             ("Ctrl+B, Ctrl+L", tr("marks onto the other photo of this state; limits of the act in hand")),
