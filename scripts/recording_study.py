@@ -106,8 +106,7 @@ class Told(Struct, kw_only=True):
 
 
 # How far the ways are looked at: strips that are corrected, questions with yes or no afterwards.
-STAGES = {"recorded": (0, 0), "one strip": (1, 0), "two strips": (2, 0), "three strips": (3, 0),
-          "and yes or no": (3, ASKED)}
+STAGES = {"recorded": (0, 0), "one strip": (1, 0), "two strips": (2, 0), "three, and yes or no": (3, ASKED)}
 Stage = tuple[int, tuple[int, ...], frozenset[str], str, bool]  # seed, archetypes, left out, stage, overlooks
 
 

@@ -283,3 +283,27 @@ def test_an_answer_or_entry_that_names_what_is_not_there_does_no_harm():
     odd = replace(teardown, answers=(ghost,),
                   refit=(Refit(do="fit", thing="horn"),), log=(*teardown.log, LogEntry(id="e99", do="note", text="x")))
     assert settle(odd).joint["horn-s"].behind == (("lid",),)
+
+
+def test_what_was_not_on_record_yet_was_not_out_of_reach():
+    """A lasso says of what is marked that it could not be undone; of what was not marked yet it says nothing."""
+    log = [*did("lid-s", "lid"), {"do": "reach", "things": ["horn-s"]}, *did("horn-s", "horn", "eye-s")]
+    assert Guesses(small(log)).record.of("eye-s").late == ("horn",)  # as a file has it that does not tell more
+    for among, late in ((["horn-s"], ()), (["horn-s", "eye-s"], ("horn",))):
+        log[2] = {"do": "reach", "things": ["horn-s"], "value": {"among": among}}
+        assert Guesses(small(log)).record.of("eye-s").late == late
+
+
+@pytest.mark.parametrize(("x", "hidden_by"), [(50, {"lid"}), (500, {"lid", "horn"})])
+def test_what_is_marked_later_within_an_area_was_within_reach(x, hidden_by):
+    area = {"among": ["horn-s"], "view": "v", "outline": [[0, 0], [100, 0], [100, 100], [0, 100]]}
+    log = [*did("lid-s", "lid"), {"do": "reach", "value": area}, *did("horn-s", "horn", "eye-s")]
+    views = [{"id": "v", "side": "back", "marks": [{"thing": "eye-s", "x": x, "y": 50}]}]
+    assert set(Guesses(small(log, views=views)).record.of("eye-s").candidates) == hidden_by
+
+
+@pytest.mark.parametrize("value", [3, "x", {"outline": 3}, {"outline": [[1, 2], [3]], "view": 4}, {"among": 5},
+                                   {"view": "none", "outline": [[0, 0], [9, 0], [9, 9]]}])
+def test_an_area_that_is_none_says_nothing(value):
+    log = [*did("lid-s", "lid"), {"do": "reach", "things": ["horn-s"], "value": value}, *did("horn-s", "horn", "eye-s")]
+    assert set(Guesses(small(log)).record.of("eye-s").candidates) == {"lid", "horn"}

@@ -160,6 +160,16 @@ def test_to_take_off_what_it_is_fixed_to_is_to_work_on_that():
     assert planner_of(after).plan(["eye"]).feasible
 
 
+def test_nothing_comes_to_lie_on_itself():
+    """Two parts fixed to each other, each said to be in the way of the bond: the second is no circle."""
+    data = exchange.to_json(record())
+    data["joints"].append({"id": "bond", "kind": "adhesive", "of": ["eye", "lid"], "basis": "assumed"})
+    after = retold.blocked(exchange.from_json(data), "eye", ("bond", "eye"), "bond", ["lid"]).teardown
+    again = retold.blocked(after, "lid", ("bond", "lid"), "bond", ["eye"]).teardown
+    assert (again.part["eye"].on, again.part["lid"].on) == ("lid", None)
+    exchange.check_references(again)
+
+
 # -- how known
 
 def cheaply(teardown):

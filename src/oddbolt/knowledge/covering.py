@@ -174,13 +174,21 @@ def places_of(teardown: Teardown) -> Places:
     return Places(teardown)
 
 
-def _lies(spot: Spot, outline: tuple[Spot, ...], rim: float) -> str:
-    """Within, without, or at the edge of an outline."""
+def contains(outline: tuple[Spot, ...], spot: Spot) -> bool:
+    """Whether a place lies within an outline, by the crossings of a ray."""
     x, y = spot
-    inside, nearest = False, float("inf")
+    inside = False
     for (x1, y1), (x2, y2) in zip(outline, (*outline[1:], outline[0])):
         if (y1 > y) != (y2 > y) and x < (x2 - x1) * (y - y1) / (y2 - y1) + x1:
             inside = not inside
+    return inside
+
+
+def _lies(spot: Spot, outline: tuple[Spot, ...], rim: float) -> str:
+    """Within, without, or at the edge of an outline."""
+    x, y = spot
+    inside, nearest = contains(outline, spot), float("inf")
+    for (x1, y1), (x2, y2) in zip(outline, (*outline[1:], outline[0])):
         length2 = (x2 - x1) ** 2 + (y2 - y1) ** 2
         along = min(1.0, max(0.0, ((x - x1) * (x2 - x1) + (y - y1) * (y2 - y1)) / length2)) if length2 else 0.0
         nearest = min(nearest, ((x1 + along * (x2 - x1) - x) ** 2 + (y1 + along * (y2 - y1) - y) ** 2) ** 0.5)

@@ -15,6 +15,7 @@ from typing import Any
 from msgspec import Struct, field
 from msgspec.structs import replace
 
+from oddbolt.knowledge.covering import UNKNOWN_MM_PER_PX, contains, places_of
 from oddbolt.knowledge.retold import Retold
 from oddbolt.model.snapshot import of_snapshot
 from oddbolt.model.things import Joint, LogEntry, Teardown
@@ -44,13 +45,37 @@ class Evidence(Struct, frozen=True, kw_only=True):
         return tuple(x for x in self.candidates if x not in self.hides)
 
 
+class _Reach(Struct, frozen=True, kw_only=True):
+    """What could be undone at a moment."""
+
+    number: int  # of things cleared by then
+    entry: str
+    things: frozenset[str]
+    among: frozenset[str] | None  # all that was on record and looked at; None: not told
+    view: str  # of what was drawn round
+    outline: tuple[tuple[float, float], ...]
+
+    @classmethod
+    def of(cls, entry: LogEntry, number: int) -> _Reach:
+        told = entry.value if isinstance(entry.value, Mapping) else {}
+        among = told.get("among")
+        return cls(number=number, entry=entry.id, things=frozenset(_shown_within_reach(entry)),
+                   among=frozenset(_texts(among)) if isinstance(among, list) else None,
+                   view=told["view"] if isinstance(told.get("view"), str) else "",
+                   outline=_corners(told.get("outline")))
+
+    def is_without(self, thing: str) -> bool:
+        """Whether the thing was on record then and could not be undone."""
+        return thing not in self.things and (self.among is None or thing in self.among)
+
+
 class _Pass(Struct):
     """One pass of the log: what was cleared, in order, and when each thing was first within reach."""
 
     cleared: list[str] = field(default_factory=list)
     entries: list[str] = field(default_factory=list)  # for each cleared thing, its entry
     met: dict[str, tuple[int, str]] = field(default_factory=dict)  # thing -> number cleared by then, entry
-    reaches: list[tuple[int, frozenset[str]]] = field(default_factory=list)
+    reaches: list[_Reach] = field(default_factory=list)
     without: dict[str, int] = field(default_factory=dict)  # thing -> number cleared when it was told not in reach yet
 
 
@@ -76,7 +101,7 @@ def _walked(structure: Structure, joints: Mapping[str, Joint], passes: dict[int,
         for thing in _shown_within_reach(entry):
             walk.met.setdefault(thing, (len(walk.cleared), entry.id))
         if entry.do == "reach":
-            walk.reaches.append((len(walk.cleared), frozenset(_shown_within_reach(entry))))
+            walk.reaches.append(_Reach.of(entry, len(walk.cleared)))
         if _uncovers(structure, joints, entry):
             walk.cleared.append(entry.thing)
             walk.entries.append(entry.id)
@@ -238,12 +263,31 @@ class AllEvidence:
         if not walks:
             return self._evidence(thing, parts, "", self._all_cleared, (), told=False)
         first = walks[0]
-        cleared = first.cleared[:first.met[thing][0]]
-        for walk in walks[1:]:
-            kept = set(walk.cleared[:walk.met[thing][0]])
+        met = [self._first_met(walk, thing) for walk in walks]
+        cleared = first.cleared[:met[0][0]]
+        for walk, (number, _) in zip(walks[1:], met[1:]):
+            kept = set(walk.cleared[:number])
             cleared = [x for x in cleared if x in kept]
         late, told = self._late(first, thing)
-        return self._evidence(thing, parts, first.met[thing][1], cleared, late, told=told)
+        return self._evidence(thing, parts, met[0][1], cleared, late, told=told)
+
+    def _first_met(self, walk: _Pass, thing: str) -> tuple[int, str]:
+        """How much had been cleared when the thing was first within reach, and the entry that shows it: one that names
+        it, or that drew round an area in which it was marked later."""
+        found = walk.met[thing]
+        for reach in walk.reaches:
+            if reach.number < found[0] and reach.outline and not (reach.among and thing in reach.among) \
+                    and thing in self.structure.releases and self._lies_in(thing, reach):
+                return reach.number, reach.entry
+        return found
+
+    def _lies_in(self, thing: str, reach: _Reach) -> bool:
+        view = self.teardown.view.get(reach.view)
+        if view is None:
+            return False
+        scale = view.mm_per_px or UNKNOWN_MM_PER_PX
+        spots = places_of(self.teardown).spots(thing, view.side)
+        return bool(spots) and all(contains(reach.outline, (x / scale, y / scale)) for x, y in spots)
 
     @cached_property
     def _all_cleared(self) -> list[str]:
@@ -255,8 +299,8 @@ class AllEvidence:
         A `reach` speaks of joints only: a part that was still tied could not be undone either, whatever hid it.
         """
         met = walk.met[thing][0]
-        without = [number for number, things in walk.reaches
-                   if number < met and thing not in things and thing in self.structure.releases]
+        without = [one.number for one in walk.reaches
+                   if one.number < met and one.is_without(thing) and thing in self.structure.releases]
         seen, told = max(without, default=-1), walk.without.get(thing, -1)
         if max(seen, told) < 0:
             return (), False
@@ -361,6 +405,14 @@ def _shown_within_reach(entry: LogEntry) -> list[str]:
     if entry.do in ("release", "remove", "loosen") and entry.thing and not entry.act:
         return [entry.thing]
     return []
+
+
+def _corners(value: Any) -> tuple[tuple[float, float], ...]:
+    """Corners of an area, as far as they are such."""
+    rows = value if isinstance(value, list) else []
+    found = tuple((row[0], row[1]) for row in rows if isinstance(row, list) and len(row) == 2
+                  and all(isinstance(one, (int, float)) for one in row))
+    return found if len(found) > 2 else ()
 
 
 def _texts(value: Any) -> list[str]:

@@ -62,6 +62,7 @@ LABELS = {
     "pass": N_("what is said of pass {number}"),
     "parts": N_("{keys} of {things}"),
     "reach": N_("note {count} within reach"),
+    "reach-area": N_("note an area within reach"),
     "release": N_("release {thing}"),
     "rename": N_("call {thing} {name}"),
     "rename-tool": N_("call the tool {tool} {name}"),

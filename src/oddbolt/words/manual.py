@@ -49,8 +49,8 @@ def _log() -> ManualPage:
                "says that everything marked can be reached now; J is drawn round what can. Ask holds the few questions "
                "that would change a depth."),
             tr("Ctrl, Shift and a drag draw what the part just lifted had covered (so does F12, then a drag); "
-               "Shift+F12 says that it covered nothing. What is marked later within it was probably hidden by it. What was drawn "
-               "stays on later photographs."))),
+               "Shift+F12 says that it covered nothing. What is marked later within it was probably hidden by it. "
+               "What was drawn stays on later photographs."))),
         (tr("Are the ways right?"), (
             tr("When a part that matters is off, or at the end for all, look at the way to it: a strip of pictures "
                "under the photograph, one for each act, as the record has it now. F2 says that it is right. Choose an "

@@ -9,7 +9,7 @@ from oddbolt.catalog.tables import covering_kinds
 from oddbolt.model.places import Spot
 from oddbolt.session.modes import Act
 from oddbolt.session.recording.offers import after_lift
-from oddbolt.session.recording.recorder import Recorder, offer
+from oddbolt.session.recording.recorder import Recorder, offer, simpler
 from oddbolt.session.standing import is_next, waiting
 from oddbolt.session.typed_line import ASKS, LIFT, LIFT_AS, MEET, NOTE, RELEASE, SWING, Parsed, understand
 from oddbolt.session.verbs import entries, lifting
@@ -128,13 +128,18 @@ class LiftingActs:
         view = self.recorder.view
         self.selection.reaching = False
         self.recorder.tell.armed()
-        self.reach([view.marks[n].thing for n in places] if view else [])
+        self.reach([view.marks[n].thing for n in places] if view else [], corners)
 
-    def reach(self, things: Sequence[str]) -> None:
-        """Log what could be undone at this moment: of these, what is still in place."""
+    def reach(self, things: Sequence[str], corners: Sequence[Spot] = ()) -> None:
+        """Log what could be undone at this moment: of these, what is still in place; and what is marked later within
+        what was drawn round."""
+        view = self.recorder.view
         still = [thing for thing in dict.fromkeys(things) if self.recorder.is_on(thing)]
-        if still:
-            self.recorder.do(entries.reach, still, self.recorder.t)
+        area = (view.id, simpler(corners)) if view is not None and len(corners) > 2 else None
+        if still or area is not None:
+            marked = dict.fromkeys(mark.thing for mark in view.marks) if view is not None else {}
+            among = [thing for thing in marked if self.recorder.is_on(thing)]
+            self.recorder.do(entries.reach, still, self.recorder.t, among, area)
         else:
             self.recorder.say("nothing-in-place", alarm=True)
 

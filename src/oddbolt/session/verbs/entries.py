@@ -9,6 +9,7 @@ from msgspec.structs import replace
 
 from oddbolt.knowledge.findings import left_on
 from oddbolt.model.label import Label
+from oddbolt.model.places import Spot
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import LogEntry, Pass, Teardown
 from oddbolt.rules.replay import as_amended, readings
@@ -31,9 +32,16 @@ def note(teardown: Teardown, text: str, t: float) -> Done:
     return Done(Label("note"), log_entry(teardown, do="note", text=text, t=t))
 
 
-def reach(teardown: Teardown, things: Sequence[str], t: float) -> Done:
-    """Log what could be undone at this moment."""
-    return Done(Label("reach", {"count": len(things)}), log_entry(teardown, do="reach", things=tuple(things), t=t))
+def reach(teardown: Teardown, things: Sequence[str], t: float, among: Sequence[str] | None = None,
+          area: tuple[str, Sequence[Spot]] | None = None) -> Done:
+    """Log what could be undone at this moment; `among` is all that was looked at, so that what was on record and not
+    within reach is told from what was not on record yet. `area`, a view and corners: what is marked later in there
+    could be undone too."""
+    value: dict[str, Any] = {} if among is None else {"among": list(among)}
+    if area is not None:
+        value |= {"view": area[0], "outline": [[round(x, 1), round(y, 1)] for x, y in area[1]]}
+    label = Label("reach", {"count": len(things)}) if things or area is None else Label("reach-area")
+    return Done(label, log_entry(teardown, do="reach", things=tuple(things), t=t, value=value or None))
 
 
 def last_act(teardown: Teardown) -> LogEntry | None:

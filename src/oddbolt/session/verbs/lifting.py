@@ -29,6 +29,7 @@ from oddbolt.session.verbs.plain import (
     change_parts,
     change_view,
     free_id,
+    is_carried_by,
     is_named,
     joint_of,
     label_of,
@@ -316,7 +317,8 @@ def _named(before: Teardown, id_: str, kind: PartKind, joints: Sequence[str], ca
             else replace(after, parts=(*after.parts, record))
     elif after.part[id_].on is None and after.part[id_].basis == ASSUMED:
         below = carrier or _on(after, joints)  # it was met by its plug; what came off before carried it
-        after = change_parts(after, [id_], lambda p: replace(p, on=below if below != id_ else None))
+        if not is_carried_by(after, below, id_):
+            after = change_parts(after, [id_], lambda p: replace(p, on=below))
     after = _tied_to(after, joints, own, id_)
     for joint in joints:
         after = makes_safe(after, joint)

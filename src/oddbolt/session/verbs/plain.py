@@ -73,6 +73,17 @@ def joint_of(teardown: Teardown, joint_id: str) -> Joint:
     return teardown.joint[joint_id]
 
 
+def is_carried_by(teardown: Teardown, part: str | None, carrier: str) -> bool:
+    """Whether a part lies on another, or on what lies on it; it carries itself."""
+    seen: set[str] = set()
+    while part is not None and part not in seen:
+        if part == carrier:
+            return True
+        seen.add(part)
+        part = teardown.part[part].on if part in teardown.part else None
+    return False
+
+
 def is_named(teardown: Teardown, id_: str) -> bool:
     """Whether anything on record names a part."""
     return (any(id_ in names for joint in teardown.joints

@@ -22,7 +22,7 @@ from oddbolt.session.verbs.correcting.forgotten import held_by
 from oddbolt.session.verbs.lifting import turned_out, without_untied
 from oddbolt.session.verbs.marking import makes_safe
 from oddbolt.session.verbs.parts import set_parts
-from oddbolt.session.verbs.plain import Done, change_joint, change_parts, free_id, joint_of, label_of
+from oddbolt.session.verbs.plain import Done, change_joint, change_parts, free_id, is_carried_by, joint_of, label_of
 
 
 def works(teardown: Teardown, part: str, operations: Sequence[str]) -> Done:
@@ -66,7 +66,9 @@ def _told(teardown: Teardown, thing_id: str, hider: str, hides: bool) -> Teardow
 
 
 def _lying_on(teardown: Teardown, carrier: str, ids: Sequence[str]) -> Teardown:
-    return change_parts(teardown, ids, lambda p: replace(p, on=carrier) if p.on is None and p.basis == ASSUMED else p)
+    """Parts that nobody said where they lie lie on this one, unless it lies on them."""
+    return change_parts(teardown, [p for p in ids if not is_carried_by(teardown, carrier, p)],
+                        lambda p: replace(p, on=carrier) if p.on is None and p.basis == ASSUMED else p)
 
 
 def needless(teardown: Teardown, part: str, operations: Sequence[str], things: Sequence[str]) -> Done:
