@@ -15,8 +15,8 @@ from typing import Any
 from msgspec import Struct, field
 from msgspec.structs import replace
 
-from oddbolt.knowledge.covering import UNKNOWN_MM_PER_PX, contains, places_of
-from oddbolt.knowledge.retold import Retold
+from oddbolt.knowledge.said.reaches import Reach, first_met, shown_within_reach, texts_of
+from oddbolt.knowledge.said.retold import Retold
 from oddbolt.model.snapshot import of_snapshot
 from oddbolt.model.things import Joint, LogEntry, Teardown
 from oddbolt.rules.replay import OUTCOMES_THAT_RELEASE, added_to, in_order, readings
@@ -45,37 +45,13 @@ class Evidence(Struct, frozen=True, kw_only=True):
         return tuple(x for x in self.candidates if x not in self.hides)
 
 
-class _Reach(Struct, frozen=True, kw_only=True):
-    """What could be undone at a moment."""
-
-    number: int  # of things cleared by then
-    entry: str
-    things: frozenset[str]
-    among: frozenset[str] | None  # all that was on record and looked at; None: not told
-    view: str  # of what was drawn round
-    outline: tuple[tuple[float, float], ...]
-
-    @classmethod
-    def of(cls, entry: LogEntry, number: int) -> _Reach:
-        told = entry.value if isinstance(entry.value, Mapping) else {}
-        among = told.get("among")
-        return cls(number=number, entry=entry.id, things=frozenset(_shown_within_reach(entry)),
-                   among=frozenset(_texts(among)) if isinstance(among, list) else None,
-                   view=told["view"] if isinstance(told.get("view"), str) else "",
-                   outline=_corners(told.get("outline")))
-
-    def is_without(self, thing: str) -> bool:
-        """Whether the thing was on record then and could not be undone."""
-        return thing not in self.things and (self.among is None or thing in self.among)
-
-
 class _Pass(Struct):
     """One pass of the log: what was cleared, in order, and when each thing was first within reach."""
 
     cleared: list[str] = field(default_factory=list)
     entries: list[str] = field(default_factory=list)  # for each cleared thing, its entry
     met: dict[str, tuple[int, str]] = field(default_factory=dict)  # thing -> number cleared by then, entry
-    reaches: list[_Reach] = field(default_factory=list)
+    reaches: list[Reach] = field(default_factory=list)
     without: dict[str, int] = field(default_factory=dict)  # thing -> number cleared when it was told not in reach yet
 
 
@@ -98,10 +74,10 @@ def _walked(structure: Structure, joints: Mapping[str, Joint], passes: dict[int,
         if walk is None or walk is passes.get(entry.pass_):
             walk = found[entry.pass_] = _Pass() if walk is None else _Pass(
                 list(walk.cleared), list(walk.entries), dict(walk.met), list(walk.reaches))
-        for thing in _shown_within_reach(entry):
+        for thing in shown_within_reach(entry):
             walk.met.setdefault(thing, (len(walk.cleared), entry.id))
         if entry.do == "reach":
-            walk.reaches.append(_Reach.of(entry, len(walk.cleared)))
+            walk.reaches.append(Reach.of(entry, len(walk.cleared)))
         if _uncovers(structure, joints, entry):
             walk.cleared.append(entry.thing)
             walk.entries.append(entry.id)
@@ -161,7 +137,7 @@ class AllEvidence:
                 continue
             if answer.criterion == HIDES and answer.part:
                 for key, hides in (("hides", True), ("spares", False)):
-                    for thing in _texts(answer.value.get(key)):
+                    for thing in texts_of(answer.value.get(key)):
                         found.setdefault(thing, {})[answer.part] = hides
                         self.asked.add((HIDES, answer.part, thing))
             elif answer.criterion == HANGS and answer.part:
@@ -185,7 +161,7 @@ class AllEvidence:
 
     def _read_within(self, hider: str, value: Mapping[str, Any], found: dict[str, dict[str, bool]]) -> None:
         """What could have been undone before `hider` was cleared is hidden by nothing from it on; the rest by some."""
-        within, without = _texts(value.get("within")), _texts(value.get("without"))
+        within, without = texts_of(value.get("within")), texts_of(value.get("without"))
         self.asked.update((WITHIN, hider, thing) for thing in (*within, *without))
         for walk in self.passes.values():
             if hider not in walk.cleared:
@@ -263,31 +239,13 @@ class AllEvidence:
         if not walks:
             return self._evidence(thing, parts, "", self._all_cleared, (), told=False)
         first = walks[0]
-        met = [self._first_met(walk, thing) for walk in walks]
+        met = [first_met(self.teardown, walk.met[thing], walk.reaches, thing) for walk in walks]
         cleared = first.cleared[:met[0][0]]
         for walk, (number, _) in zip(walks[1:], met[1:]):
             kept = set(walk.cleared[:number])
             cleared = [x for x in cleared if x in kept]
         late, told = self._late(first, thing)
         return self._evidence(thing, parts, met[0][1], cleared, late, told=told)
-
-    def _first_met(self, walk: _Pass, thing: str) -> tuple[int, str]:
-        """How much had been cleared when the thing was first within reach, and the entry that shows it: one that names
-        it, or that drew round an area in which it was marked later."""
-        found = walk.met[thing]
-        for reach in walk.reaches:
-            if reach.number < found[0] and reach.outline and not (reach.among and thing in reach.among) \
-                    and thing in self.structure.releases and self._lies_in(thing, reach):
-                return reach.number, reach.entry
-        return found
-
-    def _lies_in(self, thing: str, reach: _Reach) -> bool:
-        view = self.teardown.view.get(reach.view)
-        if view is None:
-            return False
-        scale = view.mm_per_px or UNKNOWN_MM_PER_PX
-        spots = places_of(self.teardown).spots(thing, view.side)
-        return bool(spots) and all(contains(reach.outline, (x / scale, y / scale)) for x, y in spots)
 
     @cached_property
     def _all_cleared(self) -> list[str]:
@@ -397,23 +355,3 @@ class AllEvidence:
     def _went_back_before(self, hider: str, thing: str) -> bool:
         """A part that was in place again when the thing was fastened does not stand before it."""
         return hider in self._back and thing in self._back and self._back[hider] < self._back[thing]
-
-
-def _shown_within_reach(entry: LogEntry) -> list[str]:
-    if entry.do == "reach":
-        return [*entry.things, *([entry.thing] if entry.thing else [])]
-    if entry.do in ("release", "remove", "loosen") and entry.thing and not entry.act:
-        return [entry.thing]
-    return []
-
-
-def _corners(value: Any) -> tuple[tuple[float, float], ...]:
-    """Corners of an area, as far as they are such."""
-    rows = value if isinstance(value, list) else []
-    found = tuple((row[0], row[1]) for row in rows if isinstance(row, list) and len(row) == 2
-                  and all(isinstance(one, (int, float)) for one in row))
-    return found if len(found) > 2 else ()
-
-
-def _texts(value: Any) -> list[str]:
-    return [item for item in value if isinstance(item, str)] if isinstance(value, list) else []

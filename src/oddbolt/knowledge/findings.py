@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from msgspec import Struct
 
-from oddbolt.knowledge.retold import WORKS
+from oddbolt.knowledge.said.retold import WORKS
 from oddbolt.model.things import Teardown
 from oddbolt.rules.blocked import blocking_set, never_free
 from oddbolt.rules.device_state import DeviceState, apply_whole

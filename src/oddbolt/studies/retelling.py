@@ -14,7 +14,7 @@ from msgspec.structs import replace
 
 from oddbolt.knowledge.evidence import AllEvidence
 from oddbolt.knowledge.guesses import ASSUMED
-from oddbolt.knowledge.retold import BLOCKED, WORKS, proven_after
+from oddbolt.knowledge.said.retold import BLOCKED, WORKS, proven_after
 from oddbolt.model.things import Joint, Part, Teardown
 from oddbolt.rules.counting import count
 from oddbolt.rules.device_state import Operation

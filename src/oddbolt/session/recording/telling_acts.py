@@ -10,7 +10,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from oddbolt.knowledge.retold import BLOCKED, NOT_MINE
+from oddbolt.knowledge.said.retold import BLOCKED, NOT_MINE
 from oddbolt.session.modes import Act
 from oddbolt.session.recording.recorder import Recorder, offer
 from oddbolt.session.selection import Telling

@@ -11,7 +11,7 @@ from typing import Any
 from msgspec.structs import replace
 
 from oddbolt.catalog.tables import part_kind
-from oddbolt.knowledge.retold import BLOCKED, NEEDLESS, NOT_MINE, WORKS
+from oddbolt.knowledge.said.retold import BLOCKED, NEEDLESS, NOT_MINE, WORKS
 from oddbolt.knowledge.settling import settle
 from oddbolt.model.naming import called
 from oddbolt.model.refusal import Refusal

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from oddbolt.knowledge.retold import NOT_MINE
+from oddbolt.knowledge.said.retold import NOT_MINE
 from oddbolt.model.things import Teardown
 from oddbolt.session.modes import Mode
 from oddbolt.session.selection import Selection

@@ -114,6 +114,18 @@ class PreparePanel(QWidget):
         right.addWidget(self.cautions)
         right.addWidget(self.problem)
         right.addWidget(self.begin)
+        right.addLayout(self._others())
+        for button in (self.earlier, self.test_strap):
+            button.setObjectName("big")
+        self.begin.setObjectName("go")
+        whole = QHBoxLayout(self)
+        whole.setContentsMargins(10, 8, 10, 8)
+        whole.setSpacing(10)
+        whole.addLayout(left, 2)
+        whole.addLayout(right, 3)
+
+    def _others(self) -> QHBoxLayout:
+        """What else one may do than begin."""
         others = QHBoxLayout()
         open_button, demo_button = QPushButton(tr("Open a teardown…")), QPushButton(tr("Look at a demo"))
         open_button.clicked.connect(lambda _: self.open_asked.emit())
@@ -127,15 +139,7 @@ class PreparePanel(QWidget):
             button.setToolTip(tip(text))
             button.setObjectName("big")
             others.addWidget(button)
-        right.addLayout(others)
-        for button in (self.earlier, self.test_strap):
-            button.setObjectName("big")
-        self.begin.setObjectName("go")
-        whole = QHBoxLayout(self)
-        whole.setContentsMargins(10, 8, 10, 8)
-        whole.setSpacing(10)
-        whole.addLayout(left, 2)
-        whole.addLayout(right, 3)
+        return others
 
     def _safety(self) -> QWidget:
         """The checklist, each item with its reason."""
