@@ -29,7 +29,7 @@ from oddbolt.session.recording.answering_acts import AnsweringActs
 from oddbolt.session.recording.asked_acts import AskedActs
 from oddbolt.session.recording.lifting_acts import LiftingActs
 from oddbolt.session.recording.mark_acts import MarkActs
-from oddbolt.session.recording.offers import HANGING
+from oddbolt.session.recording.offers import CLOSED, HANGING, NO_ROLE, ROLE, SWUNG, Offer
 from oddbolt.session.recording.recorder import Recorder
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.parts import add_fastener
@@ -391,6 +391,9 @@ class Analyst:
 
     def _answer_after_lift(self, thing: Thing) -> None:
         offered = self.recorder.offered
+        if offered[0].code in (ROLE, CLOSED):
+            self._answer_which(thing, offered)
+            return
         if offered[0].code == HANGING:
             self.press(Gesture.ANSWER_2 if self._is_behind(thing) else Gesture.ANSWER_1)
             return
@@ -412,6 +415,17 @@ class Analyst:
                     self.forgotten.discard(joint.id)
                 return
 
+    def _answer_which(self, thing: Thing, offered: Sequence[Offer]) -> None:
+        """Which of two cameras it is, where the record has it otherwise; a group that held it and was left closed."""
+        role = thing.roles[0] if thing.roles else NO_ROLE
+        has = self.session.teardown.part[offered[0].about].role
+        for place, one in enumerate(offered):
+            true = self.hidden.things.get(self.hidden_of.get(one.choice, ""))
+            if one.code == ROLE and one.choice == role and role not in (has or (NO_ROLE,)) or \
+                    one.code == CLOSED and true is not None and true.of[0] == thing.id:
+                self.press((Gesture.ANSWER_1, Gesture.ANSWER_2, Gesture.ANSWER_3, Gesture.ANSWER_4)[place])
+                return
+
     def _is_behind(self, cover: Thing) -> bool:
         """Whether anything that is still to come lies behind the cover that hung."""
         return any((cover.id,) in thing.clauses for thing in self.hidden.things.values()
@@ -424,5 +438,9 @@ class Analyst:
             self.hidden_of[entry.thing] = thing.id
             part = self.session.teardown.joint[entry.thing].of[0]
             self.hidden_of.setdefault(part, thing.of[0])
+        kind = self.hidden.things[thing.of[0]].kind if thing.of[0] in self.hidden.things else ""
+        place = next((n for n, one in enumerate(self.recorder.offered) if one.code == SWUNG and one.choice == kind), 0)
+        if place and self.answers and self.rng.random() < ANSWERS:
+            self.press((Gesture.ANSWER_1, Gesture.ANSWER_2, Gesture.ANSWER_3, Gesture.ANSWER_4)[place])
         if self.rng.random() < self.habits.photographs:
             self._photo()

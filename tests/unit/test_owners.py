@@ -14,7 +14,7 @@ from oddbolt.session.recording.answering_acts import AnsweringActs
 from oddbolt.session.recording.asked_acts import AskedActs
 from oddbolt.session.recording.lifting_acts import LiftingActs
 from oddbolt.session.recording.mark_acts import MarkActs
-from oddbolt.session.recording.offers import ENOUGH, HANGING, NEEDED, WHOSE
+from oddbolt.session.recording.offers import CLOSED, ENOUGH, HANGING, NEEDED, ROLE, SWUNG, TELL, WHOSE
 from oddbolt.session.recording.recorder import Recorder
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.correcting.delete import delete_things
@@ -257,3 +257,50 @@ def test_the_plug_at_the_far_end_of_a_cable_leads_to_the_board_that_lies_there(b
     board = bench.lift("port", (400, 950))
     assert bench.now.joint[far].of[1] == board or bench.owner(far) == board
     assert all(board not in bench.now.joint[plug].of for plug in near)
+
+
+# -- what a lift and a swing ask
+
+def codes(bench):
+    return [(offer.code, offer.choice) for offer in bench.recorder.offered]
+
+
+def test_a_group_that_is_marked_and_still_closed_is_not_left_behind_without_a_word(bench):
+    bench.do(Gesture.UNDO_TOO)  # marking only
+    bench.do(Gesture.LETTER, letter="A", part="")
+    for spot in ((100, 100), (200, 100), (200, 200)):
+        bench.do(Gesture.CLICK_BESIDE, spot=spot)
+    group = bench.recorder.selection.thing
+    bench.recorder.put_down()
+    bench.recorder.choose("")
+    plate = bench.lift("bracket", (150, 150))
+    assert codes(bench)[0] == (CLOSED, group)
+    assert bench.do(Gesture.ANSWER_1)
+    done = [(entry.do, entry.thing) for entry in in_order(bench.now) if entry.do in ("release", "remove")]
+    assert done == [("release", group), ("remove", plate)] or bench.owner(group) == plate
+    assert bench.owner(group) == plate and group in {e.thing for e in bench.now.log if e.do == "release"}
+
+
+def test_two_cameras_are_told_apart_once_and_the_first_gets_the_other_role(bench):
+    first = bench.lift("camera", (100, 100))
+    assert bench.now.part[first].role == ("rear_camera",) and codes(bench) == [(TELL, TELL)]
+    second = bench.lift("camera", (600, 100))
+    assert codes(bench) == [(ROLE, "rear_camera"), (ROLE, "front_camera"), (ROLE, "none")]
+    assert bench.do(Gesture.ANSWER_1)
+    assert bench.now.part[second].role == ("rear_camera",) and bench.now.part[first].role == ("front_camera",)
+    assert "role" in bench.now.part[second].said and codes(bench) == [(TELL, TELL)]  # the next question, nothing twice
+    third = bench.lift("camera", (300, 500))
+    assert bench.now.part[third].role == () and bench.do(Gesture.ANSWER_3)
+    assert bench.now.part[third].role == () and "role" in bench.now.part[third].said
+
+
+def test_what_hangs_may_be_something_else_than_a_cover(bench):
+    bench.screws((100, 100), (900, 100), (900, 700), (100, 700))
+    bench.do(Gesture.SWING, spot=(500, 400))
+    assert codes(bench) == [(SWUNG, "cover"), (SWUNG, "display"), (SWUNG, "main board")]
+    part = bench.recorder.offered[0].about
+    assert bench.do(Gesture.ANSWER_2)
+    assert bench.now.part[part].kind == "display" and bench.now.part[part].role == ("display",)
+    bench.one("film", (200, 200))
+    bench.do(Gesture.SWING, spot=(500, 400))
+    assert bench.recorder.offered == ()  # it opens further; nobody is asked again

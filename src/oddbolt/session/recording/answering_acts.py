@@ -3,13 +3,26 @@
 from __future__ import annotations
 
 from oddbolt.session.modes import Act
-from oddbolt.session.recording.offers import ENOUGH, HANGING, HELD, TELL
-from oddbolt.session.recording.recorder import Recorder
-from oddbolt.session.recording.recorder import offer as clear
+from oddbolt.session.recording.offers import (
+    CLOSED,
+    ENOUGH,
+    HANGING,
+    HELD,
+    NO_ROLE,
+    ROLE,
+    SWUNG,
+    TELL,
+    Offer,
+    after_lift,
+)
+from oddbolt.session.recording.recorder import Recorder, offer
 from oddbolt.session.selection import WhosePlug
 from oddbolt.session.verbs import joints
 from oddbolt.session.verbs.answers import hangs
-from oddbolt.session.verbs.correcting.forgotten import held_by
+from oddbolt.session.verbs.correcting.forgotten import held_by, held_by_marked
+from oddbolt.session.verbs.parts import set_role
+from oddbolt.session.verbs.plain import Done
+from oddbolt.session.verbs.retold import is_a
 
 
 class AnsweringActs:
@@ -27,20 +40,31 @@ class AnsweringActs:
         if place >= len(recorder.offered):
             recorder.say("nothing-offered", alarm=True)
             return False
-        offer = recorder.offered[place]
-        if offer.code == TELL:
-            recorder.tell.retells(offer.about)
-            clear(recorder, ())
+        given = recorder.offered[place]
+        if given.code == TELL:
+            offer(recorder, ())
+            recorder.tell.retells(given.about)
             return True
-        if offer.code == HANGING:
-            done = recorder.do(hangs, offer.about, offer.choice == ENOUGH)
-        elif offer.code == HELD and offer.choice in recorder.session.teardown.joint:
-            done = recorder.do(joints.tie, offer.choice, 0, offer.about)
-        elif offer.code == HELD:
-            done = recorder.do(held_by, offer.about, offer.choice, recorder.t)
-        else:
-            done = recorder.do(joints.whose, offer.about, offer.choice)
+        done = self._carry_out(given)
+        if done is not None and given.asked:  # the next question about the same part
+            offer(recorder, after_lift(recorder.session.teardown, given.about, given.asked))
         return done is not None
+
+    def _carry_out(self, given: Offer) -> Done | None:
+        do, teardown = self.recorder.do, self.recorder.session.teardown
+        if given.code == HANGING:
+            return do(hangs, given.about, given.choice == ENOUGH)
+        if given.code == CLOSED:
+            return do(held_by_marked, given.about, given.choice, self.recorder.t)
+        if given.code == ROLE:
+            return do(set_role, given.about, "" if given.choice == NO_ROLE else given.choice)
+        if given.code == SWUNG:
+            return do(is_a, given.about, given.choice)
+        if given.code == HELD and given.choice in teardown.joint:
+            return do(joints.tie, given.choice, 0, given.about)
+        if given.code == HELD:
+            return do(held_by, given.about, given.choice, self.recorder.t)
+        return do(joints.whose, given.about, given.choice)
 
     def ask_whose(self) -> bool:
         """The part that the plug in hand belongs to is said next, by the key that lifts its kind."""

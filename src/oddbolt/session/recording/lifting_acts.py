@@ -8,7 +8,7 @@ from typing import Any
 from oddbolt.catalog.tables import covering_kinds
 from oddbolt.model.places import Spot
 from oddbolt.session.modes import Act
-from oddbolt.session.recording.offers import after_lift
+from oddbolt.session.recording.offers import after_lift, after_swing
 from oddbolt.session.recording.recorder import Recorder, offer, simpler
 from oddbolt.session.standing import is_next, waiting
 from oddbolt.session.typed_line import ASKS, LIFT, LIFT_AS, MEET, NOTE, RELEASE, SWING, Parsed, understand
@@ -96,6 +96,7 @@ class LiftingActs:
         self.selection.group = ""
         self.recorder.choose(done.made)
         self.recorder.say("swung-open")
+        offer(self.recorder, after_swing(self.session.teardown, done.made))
         return True
 
     def _lifted(self, part: str) -> None:

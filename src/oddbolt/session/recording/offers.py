@@ -6,19 +6,25 @@ Nothing of it is obligatory: whoever goes on without an answer has answered too.
 from __future__ import annotations
 
 import functools
+from collections.abc import Callable, Sequence
 
 from msgspec import Struct
 
 from oddbolt.catalog.tables import covering_kinds, part_kinds
-from oddbolt.knowledge.owners import perhaps_of
+from oddbolt.knowledge.covering import places_of
+from oddbolt.knowledge.owners import holds, perhaps_of
 from oddbolt.model.things import Teardown
-from oddbolt.session.standing import is_next, lifted
+from oddbolt.session.standing import ASSUMED, is_next, lifted, released
 from oddbolt.session.verbs.correcting.forgotten import SCREW
 from oddbolt.session.verbs.lifting import lift_of
 
-# Which part a plug belongs to; whether a cover had to come off at all; what held a part that came off as if by itself;
-# whether the way to a part is looked at now.
-WHOSE, HANGING, HELD, TELL = "whose", "hanging", "held", "tell"
+# Which part a plug belongs to; what hangs; then of a part that came off, in this order: which groups that are marked
+# and closed held it; whether a cover that hung had to come off at all; what held it, where nothing on record did; its
+# role; whether the way to it is looked at now.
+WHOSE, SWUNG = "whose", "swung"
+CLOSED, HANGING, HELD, ROLE, TELL = "closed", "hanging", "held", "role", "tell"
+NO_ROLE = "none"
+SWINGS_TOO = ("display", "main board")  # kinds that open like a cover: common practice, no source
 MOST_GROUPS = 2  # of screws that may have been of another part
 MOST = 4  # answers at a time: one for each of the keys F2 to F5
 # What is forgotten most of what holds a cover, or a plate: common practice, no source.
@@ -28,12 +34,13 @@ ENOUGH, NEEDED = "enough", "needed"
 
 
 class Offer(Struct, frozen=True, kw_only=True):
-    """One answer that may be given. `choice` is a kind of part or joint, a joint on record, or yes and no by their
-    codes."""
+    """One answer that may be given. `choice` is a kind of part or joint, a joint on record, a role, or yes and no by
+    their codes."""
 
     code: str
     about: str
     choice: str
+    asked: tuple[str, ...] = ()  # codes asked about it so far
 
 
 def after_release(teardown: Teardown, joint_id: str) -> tuple[Offer, ...]:
@@ -50,14 +57,41 @@ def after_release(teardown: Teardown, joint_id: str) -> tuple[Offer, ...]:
     return tuple(Offer(code=WHOSE, about=joint_id, choice=kind) for kind in kinds[:MOST])
 
 
-def after_lift(teardown: Teardown, part_id: str) -> tuple[Offer, ...]:
-    """Whether a cover that hung open had to come off for what follows; what held one that came off as if by itself."""
+def after_swing(teardown: Teardown, part: str) -> tuple[Offer, ...]:
+    """What hangs: a cover unless somebody says that it is something else; asked when it opens first."""
+    swings = sum(joint.kind == "swing" and joint.of[0] == part for joint in teardown.joints)
+    if teardown.part[part].kind != "cover" or teardown.part[part].basis != ASSUMED or swings > 1:
+        return ()
+    return tuple(Offer(code=SWUNG, about=part, choice=kind) for kind in ("cover", *SWINGS_TOO))
+
+
+def after_lift(teardown: Teardown, part_id: str, asked: tuple[str, ...] = ()) -> tuple[Offer, ...]:
+    """The first question about a part that came off that was not asked yet: whether groups that are marked and still
+    closed held it; whether a cover that hung had to come off for what follows; what held a part that came off as if by
+    itself; which of several roles it has; whether the way to it is looked at."""
+    for code, choices_of in QUESTIONS.items():
+        if code not in asked and (choices := choices_of(teardown, part_id)):
+            return tuple(Offer(code=code, about=part_id, choice=choice, asked=(*asked, code))
+                         for choice in choices[:MOST])
+    return ()
+
+
+def _still_closed(teardown: Teardown, part_id: str) -> list[str]:
+    """Groups that were marked where it lay and never undone."""
+    lift, places, opened = lift_of(teardown, part_id), places_of(teardown), released(teardown)
+    return [joint.id for joint in teardown.joints
+            if joint.kind == "screw" and joint.id not in opened and joint.basis == ASSUMED
+            and (joint.of[0] == part_id or is_next(teardown.part[joint.of[0]])) and holds(places, joint.id, lift)]
+
+
+def _hung(teardown: Teardown, part_id: str) -> tuple[str, ...]:
+    return (ENOUGH, NEEDED) if any(j.kind == "swing" and part_id in j.of for j in teardown.joints) else ()
+
+
+def _may_have_held(teardown: Teardown, part_id: str) -> tuple[str, ...]:
     own = [joint.kind for joint in teardown.joints if part_id in joint.of]
-    if "swing" in own:
-        return tuple(Offer(code=HANGING, about=part_id, choice=choice) for choice in (ENOUGH, NEEDED))
     if any(kind not in ("connector", "routing", "film") for kind in own):
-        # A part that matters is off: the way to it is fresh in mind.
-        return (Offer(code=TELL, about=part_id, choice=TELL),) if teardown.part[part_id].role else ()
+        return ()
     kinds, kind = covering_kinds(), teardown.part[part_id].kind
     holds = (*LARGE_HELD_BY, SCREW) if kind in kinds.large else SMALL_HELD_BY if kind in kinds.small else ()
     if not teardown.fasteners:
@@ -65,7 +99,24 @@ def after_lift(teardown: Teardown, part_id: str) -> tuple[Offer, ...]:
     if kind in _screwed():  # screws that went to what came off before, rather than others
         groups = perhaps_of(teardown, lift_of(teardown, part_id))[:MOST_GROUPS]
         holds = (*groups, *(one for one in holds or SMALL_HELD_BY if one != SCREW or teardown.fasteners))
-    return tuple(Offer(code=HELD, about=part_id, choice=one) for one in holds[:MOST])
+    return holds
+
+
+def _roles(teardown: Teardown, part_id: str) -> tuple[str, ...]:
+    """Where its kind has several roles and another part has one of them: which is which."""
+    part = teardown.part[part_id]
+    roles = next((row.roles for row in part_kinds().values() if row.kind == part.kind and len(row.roles) > 1), ())
+    others = {role for other in teardown.parts if other.id != part_id for role in other.role}
+    return (*roles, NO_ROLE) if others.intersection(roles) and not part.was_said("role") else ()
+
+
+def _tells(teardown: Teardown, part_id: str) -> tuple[str, ...]:
+    """A part that matters is off: the way to it is fresh in mind."""
+    return (TELL,) if teardown.part[part_id].role else ()
+
+
+QUESTIONS: dict[str, Callable[[Teardown, str], Sequence[str]]] = {
+    CLOSED: _still_closed, HANGING: _hung, HELD: _may_have_held, ROLE: _roles, TELL: _tells}
 
 
 @functools.cache

@@ -41,6 +41,18 @@ def set_parts(teardown: Teardown, ids: Sequence[str], **keys: Any) -> Done:
                 change_parts(teardown, ids, lambda p: replace(p, **keys)))
 
 
+def set_role(teardown: Teardown, part_id: str, role: str) -> Done:
+    """Which of the roles that its kind may have a part has; the part that was taken for it gets the other. A person
+    says so; no role by an empty word."""
+    part = teardown.part[part_id]
+    others = [p.id for p in teardown.parts if role and role in p.role and p.id != part_id and role != "speaker"]
+    left = tuple(one for one in part.role if one != role)
+    after = change_parts(teardown, others, lambda p: replace(p, role=(*(one for one in p.role if one != role), *left)))
+    after = change_parts(after, [part_id], lambda p: replace(
+        p, role=(role,) if role else (), said=tuple(dict.fromkeys((*p.said, "role")))))
+    return Done(label_of("parts", teardown, part_id, keys=["role"], things=_things(teardown, [part_id])), after)
+
+
 def set_fact(teardown: Teardown, ids: Sequence[str], name: str, value: Any, unit: str = "") -> Done:
     """A figure or word about several parts; None takes it away. What is entered by hand was looked at."""
 

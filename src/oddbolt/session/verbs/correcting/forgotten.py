@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from msgspec.structs import replace
+
 from oddbolt.catalog.tables import mark_kinds
+from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Teardown
 from oddbolt.rules.replay import in_order, readings
 from oddbolt.session.verbs.correcting.relog import insert
 from oddbolt.session.verbs.marking import Kind, new_joint
-from oddbolt.session.verbs.plain import Done, label_of, log_entry
+from oddbolt.session.verbs.plain import Done, change_joint, label_of, log_entry
 
 SCREW = "screw"
 
@@ -27,6 +30,20 @@ def held_by(teardown: Teardown, held: str, kind_id: str, t: float) -> Done:
         place = before.index(entry.id)
         after = insert(after, before[place - 1], "release", thing=joint).teardown if place else \
             log_entry(after, do="release", thing=joint, way=0, t=t)
+    return Done(label_of("held-by", after, joint), after, joint)
+
+
+def held_by_marked(teardown: Teardown, part: str, joint: str, t: float) -> Done:
+    """A group that was marked and left closed by the record held the part: it was undone just before the lift."""
+    entry = next((e for e in reversed(readings(teardown)) if e.do == "remove" and e.thing == part), None)
+    if entry is None:
+        raise Refusal(part, "not-lifted")
+    of = tuple(dict.fromkeys((part, *teardown.joint[joint].of[1:])))
+    after = change_joint(teardown, joint, lambda j: replace(j, of=of if len(of) > 1 else j.of))
+    before = [one.id for one in in_order(after) if one.amends is None]
+    place = before.index(entry.id)
+    after = insert(after, before[place - 1], "release", thing=joint).teardown if place else \
+        log_entry(after, do="release", thing=joint, way=0, t=t)
     return Done(label_of("held-by", after, joint), after, joint)
 
 

@@ -8,11 +8,23 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QWidget
 from oddbolt.catalog.tables import mark_kinds
 from oddbolt.model.things import Teardown
 from oddbolt.session.modes import Gesture
-from oddbolt.session.recording.offers import ENOUGH, HANGING, HELD, MOST, TELL, WHOSE, Offer
+from oddbolt.session.recording.offers import (
+    CLOSED,
+    ENOUGH,
+    HANGING,
+    HELD,
+    MOST,
+    NO_ROLE,
+    ROLE,
+    SWUNG,
+    TELL,
+    WHOSE,
+    Offer,
+)
 from oddbolt.session.verbs.correcting.forgotten import SCREW
 from oddbolt.ui.log.keys import BY_GESTURE, WORDS
 from oddbolt.ui.pieces.sheet import explain, label
-from oddbolt.words.names import name_of, part_kind_name
+from oddbolt.words.names import name_of, part_kind_name, role_name
 from oddbolt.words.translate import of_data, sentence, tr
 
 ANSWERS = (Gesture.ANSWER_1, Gesture.ANSWER_2, Gesture.ANSWER_3, Gesture.ANSWER_4)
@@ -70,6 +82,13 @@ class Answers(QFrame):
 def question_text(teardown: Teardown, offer: Offer) -> str:
     if offer.code == HANGING:
         return tr("{0}: would it have been enough to leave it hanging?").format(name_of(teardown, offer.about))
+    if offer.code == CLOSED:
+        return tr("{0}: marked here and not undone by the record. Did it hold it?").format(
+            name_of(teardown, offer.about))
+    if offer.code == ROLE:
+        return tr("{0}: which one is it?").format(name_of(teardown, offer.about))
+    if offer.code == SWUNG:
+        return tr("What hangs open?")
     if offer.code == TELL:
         return tr("{0} is off. Was this the shortest way to it?").format(name_of(teardown, offer.about))
     if offer.code == HELD:
@@ -80,6 +99,8 @@ def question_text(teardown: Teardown, offer: Offer) -> str:
 def choice_text(teardown: Teardown, offer: Offer) -> str:
     if offer.code == TELL:
         return tr("look at it")
+    if offer.code == ROLE:
+        return tr("neither") if offer.choice == NO_ROLE else role_name(offer.choice)
     if offer.choice in teardown.joint:
         return name_of(teardown, offer.choice)
     if offer.code == HANGING:
