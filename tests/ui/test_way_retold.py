@@ -140,7 +140,7 @@ def test_whose_a_plug_is_by_the_key_that_lifts_its_part(guessed):
 def test_something_else_a_tool_and_another_kind_by_menu(guessed):
     way = shown(guessed, "speaker-left")
     choose(way, "speaker-left")
-    holds = way.correcting.holds.menu()
+    holds = way.correcting.holds
     holds.aboutToShow.emit()
     next(action for action in holds.actions() if action.text() == "Film").trigger()
     settle()
@@ -149,14 +149,14 @@ def test_something_else_a_tool_and_another_kind_by_menu(guessed):
     found(guessed)
     assert film in things(way)
     choose(way, film)
-    tools = way.correcting.tool.menu()
+    tools = way.correcting.tool
     tools.aboutToShow.emit()
     next(action for action in tools.actions() if action.text() == "Tweezers").trigger()
     settle()
     assert now(guessed).joint[film].ways[0].acts[0].tool == "tweezers"
     found(guessed)
     choose(way, "speaker-left")
-    kinds = way.correcting.is_a.menu()
+    kinds = way.correcting.is_a
     kinds.aboutToShow.emit()
     next(action for action in kinds.actions() if action.text() == "Motor").trigger()
     settle()

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtGui import QAction
-from PySide6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QToolButton, QVBoxLayout, QWidget
+from PySide6.QtGui import QAction, QResizeEvent
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QMenu, QPushButton, QToolButton, QVBoxLayout, QWidget
 
 from oddbolt.catalog.tables import mark_kinds, part_kinds, tool_ids
 from oddbolt.session.modes import Gesture
@@ -20,6 +20,7 @@ from oddbolt.words.translate import of_data, tr
 
 KEYS = tuple(BY_GESTURE[gesture] for gesture in (Gesture.ANSWER_1, Gesture.ANSWER_2, Gesture.ANSWER_3,
                                                  Gesture.ANSWER_4))
+LEAST_PX, GAP_PX = 48, 5  # of a button; between two
 HOLDS = ("film", "glue", "tab", SCREW, "clip", "routing", "press-fit", "magnet", "slide")  # likeliest first
 
 
@@ -34,58 +35,72 @@ class Correcting(QWidget):
         self.blocked = QPushButton(tr("{0}  In its way…").format(KEYS[1]))
         self.needless = QPushButton(tr("{0}  Not needed").format(KEYS[2]))
         self.whose = QPushButton(tr("{0}  Whose…").format(KEYS[3]))
-        self.holds, self.tool, self.is_a = (QPushButton() for _ in range(3))
-        for button, text in ((self.holds, tr("Something else holds it")), (self.tool, tr("With")),
-                             (self.is_a, tr("It is"))):
-            button.setText(text)
-            button.setAccessibleName(text)
-            button.setObjectName("offer")
-            button.setMenu(QMenu(button))
-        line = QHBoxLayout(self)
-        line.setContentsMargins(0, 0, 0, 0)
-        line.setSpacing(5)
-        for place, button in enumerate((self.right, self.blocked, self.needless, self.whose)):
-            button.setObjectName("offer")
+        self.more = QPushButton(tr("More"))
+        menu = QMenu(self.more)
+        self.holds, self.tool, self.is_a = (menu.addMenu(text) for text in (
+            tr("Something else holds it, or lies over it"), tr("It is done with"), tr("It is a")))
+        self.more.setMenu(menu)
+        self._grid = QGridLayout(self)
+        self._grid.setContentsMargins(0, 0, 0, 0)
+        self._grid.setSpacing(GAP_PX)
+        self._buttons = (self.right, self.blocked, self.needless, self.whose, self.more)
+        self._in_a_row = 0
+        for place, button in enumerate(self._buttons[:-1]):
             button.clicked.connect(lambda _, n=place: acts.usual(n))
-            line.addWidget(button)
-        for more in (self.holds, self.tool, self.is_a):
-            line.addWidget(more)
-        line.addStretch(1)
+        for button in self._buttons:
+            button.setObjectName("offer")
+            button.setMinimumWidth(LEAST_PX)  # in a narrow window they stand in two rows rather than widen it
+        self._place()
         explain((self.right, tr("The whole way works like this ({0}, Return)").format(KEYS[0])),
                 (self.blocked, tr("Something is in the way of what is chosen: then tap it, on the photograph or here")),
                 (self.needless, tr("The part comes off without what is chosen")),
                 (self.whose, tr("It belongs to another part: then tap that, or press the key that lifts its kind")),
-                (self.holds, tr("What was forgotten holds what is chosen, or lies over it")),
-                (self.tool, tr("With which tool it is done")),
-                (self.is_a, tr("The part is of another kind")))
-        for menu, fill in ((self.holds.menu(), self._fill_holds), (self.tool.menu(), self._fill_tools),
-                           (self.is_a.menu(), self._fill_kinds)):
-            menu.aboutToShow.connect(fill)
+                (self.more, tr("What was forgotten and holds it; with which tool it is done; of which kind it is")))
+        for under, fill in ((self.holds, self._fill_holds), (self.tool, self._fill_tools),
+                            (self.is_a, self._fill_kinds)):
+            under.aboutToShow.connect(fill)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:  # noqa: N802 (Qt's name)
+        super().resizeEvent(event)
+        self._place()
+
+    def _place(self) -> None:
+        """In one row where there is room for all their words, else in two."""
+        needed = sum(button.sizeHint().width() + GAP_PX for button in self._buttons)
+        in_a_row = len(self._buttons) if needed <= self.width() else 3
+        if in_a_row == self._in_a_row:
+            return
+        self._in_a_row = in_a_row
+        for n, button in enumerate(self._buttons):
+            self._grid.addWidget(button, n // in_a_row, n % in_a_row)
+        for column in range(len(self._buttons) + 1):
+            self._grid.setColumnStretch(column, column == in_a_row)
 
     def show_way(self, way: Retelling) -> None:
         self._way = way
+        self._place()
         self.follow()
 
     def follow(self) -> None:
         """What is chosen has changed: some answers are about nothing without it."""
         told = self._acts.selection.telling
         at, teardown = told.at if told is not None else "", self._session.teardown
-        for button in (self.blocked, self.needless, self.holds, self.tool):
-            button.setEnabled(bool(at))
+        for one in (self.blocked, self.needless, self.more):
+            one.setEnabled(bool(at))
         self.whose.setEnabled(at in teardown.joint)
         self.is_a.setEnabled(at in teardown.part)
 
     def _fill_holds(self) -> None:
         kinds = [kind for kind in HOLDS if kind != SCREW or self._session.teardown.fasteners]
         texts = {kind: tr("Screws") if kind == SCREW else of_data(mark_kinds()[kind].name) for kind in kinds}
-        _fill(self.holds.menu(), [(texts[kind], lambda k=kind: self._acts.held_by(k)) for kind in kinds])
+        _fill(self.holds, [(texts[kind], lambda k=kind: self._acts.held_by(k)) for kind in kinds])
 
     def _fill_tools(self) -> None:
         """For a single act its tool; else each act has a menu of its own."""
         teardown, told = self._session.teardown, self._acts.selection.telling
         item = next((one for one in self._way.items if told is not None and one.thing == told.at), None) \
             if self._way is not None else None
-        menu = self.tool.menu()
+        menu = self.tool
         menu.clear()
         if item is None:
             return
@@ -98,7 +113,7 @@ class Correcting(QWidget):
 
     def _fill_kinds(self) -> None:
         told = self._acts.selection.telling
-        _fill(self.is_a.menu(), [(part_kind_name(row.kind) if row.id == row.kind else of_data(row.name),
+        _fill(self.is_a, [(part_kind_name(row.kind) if row.id == row.kind else of_data(row.name),
                                   lambda k=row.id: self._acts.is_a(told.at, k))
                                  for row in part_kinds().values()] if told is not None else [])
 

@@ -55,6 +55,9 @@ class WayPanel(QFrame):
 
     def _build(self) -> None:
         self.parts.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
+        self.parts.setMinimumContentsLength(8)
+        self.parts.setMinimumWidth(120)
+        self.number.setMinimumWidth(40)
         self.parts.setAccessibleName(tr("The way to which part"))
         self.strip.setAccessibleName(tr("The way, act by act"))
         explain((self.parts, tr("The way to which part; the sign says how known its depth is")),
@@ -194,7 +197,8 @@ class WayPanel(QFrame):
             self.parts.setItemData(self.parts.count() - 1, known_meaning(known[part]), Qt.ItemDataRole.ToolTipRole)
         self.parts.setCurrentIndex(parts.index(way.part))
         told = sum(one == CONFIRMED for one in known.values())
-        self.number.setText(tr("{0} of {1} confirmed").format(told, len(parts)))
+        self.number.setText(tr("{0} of {1}").format(told, len(parts)))
+        self.number.setToolTip(tip(tr("Ways that are confirmed, of all that matter")))
 
     @staticmethod
     def _known(derived: Derived, part: str) -> str:
