@@ -8,11 +8,14 @@ from __future__ import annotations
 
 import argparse
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
+from contextlib import contextmanager
+from typing import Any
 
 from msgspec import Struct
 
+from oddbolt.knowledge.guesses import Guesses
 from oddbolt.studies.retelling import KNOWN
 from scripts.study.analyst import Analyst
 from scripts.study.archetypes import HELD_OUT, TUNED_ON, device
@@ -94,6 +97,47 @@ def table_of_facts(outcomes: Sequence[Outcome]) -> list[str]:
     return lines
 
 
+# Reasons of the first guesses, by their codes, and what a person says while recording: each left out in turn.
+RULES = ("opened-layer", "small-cover", "under-film", "under-cable", "under-bulk", "underside", "covers", "own-screws",
+         "footprint")
+
+
+@contextmanager
+def without_rule(code: str) -> Iterator[None]:
+    """First guesses as if a reason had never been thought of."""
+    whole = Guesses._reasons
+
+    def less(self: Guesses, *args: Any, **keys: Any) -> dict[str, tuple[str, float]]:
+        return {x: self._weak(x) if found[0] == code else found for x, found in whole(self, *args, **keys).items()}
+
+    Guesses._reasons = less  # type: ignore[method-assign]
+    try:
+        yield
+    finally:
+        Guesses._reasons = whole  # type: ignore[method-assign]
+
+
+def ablated(job: tuple[int, tuple[int, ...], str]) -> tuple[list[Part], int, int]:
+    """One device, recorded with a rule or a gesture left out: parts, acts, operations."""
+    seed, archetypes, left_out = job
+    hidden = device(seed, archetypes)
+    with without_rule(left_out):
+        done = Analyst(hidden, seed, answers=left_out != "answers", footprints=left_out != "footprints").record()
+    return judge(hidden, done.teardown, done.hidden_of), done.acts, done.operations
+
+
+def table_of_ablations(seeds: Sequence[int], archetypes: tuple[int, ...], processes: int) -> list[str]:
+    lines = ["| left out | strict | exact | never free | acts an operation |", "|---|---|---|---|---|"]
+    with ProcessPoolExecutor(processes) as pool:
+        for left_out in ("nothing", *LEFT_OUT, *RULES):
+            some = list(pool.map(ablated, [(seed, archetypes, left_out) for seed in seeds], chunksize=4))
+            parts = [part for found, _, _ in some for part in found]
+            lines.append(f"| {left_out} | {share(sum(p.is_strict for p in parts), len(parts))} | "
+                         f"{sum(p.is_exact for p in parts) / len(parts):.1%} | {sum(p.is_never_free for p in parts)} | "
+                         f"{sum(acts for _, acts, _ in some) / sum(number for _, _, number in some):.2f} |")
+    return lines
+
+
 class Told(Struct, kw_only=True):
     """One device, recorded and retold."""
 
@@ -171,9 +215,13 @@ def main() -> None:
     parser.add_argument("--first", type=int, default=0, help="seed of the first device")
     parser.add_argument("--without", action="append", choices=LEFT_OUT, default=[], help="gestures left out")
     parser.add_argument("--retold", action="store_true", help="the ways are looked at afterwards")
+    parser.add_argument("--ablate", action="store_true", help="each rule and each gesture left out in turn")
     options = parser.parse_args()
     seeds = range(options.first, options.first + options.devices)
     archetypes = HELD_OUT if options.held_out else TUNED_ON
+    if options.ablate:
+        print("\n".join(table_of_ablations(seeds, archetypes, options.processes)))
+        return
     if options.retold:
         print("\n".join(table_of_ways(seeds, archetypes, options.processes, frozenset(options.without))))
         return

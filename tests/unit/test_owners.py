@@ -16,6 +16,7 @@ from oddbolt.session.recording.lifting_acts import LiftingActs
 from oddbolt.session.recording.mark_acts import MarkActs
 from oddbolt.session.recording.offers import CLOSED, ENOUGH, HANGING, NEEDED, ROLE, SWUNG, TELL, WHOSE
 from oddbolt.session.recording.recorder import Recorder
+from oddbolt.session.recording.tool_acts import ToolActs, box_of
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.correcting.delete import delete_things
 from oddbolt.session.verbs.footprints import set_footprint
@@ -37,7 +38,7 @@ class Bench:
         self.session = Session(Document.create(path, blank()))
         self.said: list[str] = []
         self.recorder = Recorder(self.session)
-        for acts in (LiftingActs, MarkActs, AskedActs, AnsweringActs):
+        for acts in (LiftingActs, MarkActs, AskedActs, AnsweringActs, ToolActs):
             acts(self.recorder)
         self.recorder.tell.said = lambda code, **_: self.said.append(code)
         self.recorder.selection.view = "v"
@@ -304,3 +305,44 @@ def test_what_hangs_may_be_something_else_than_a_cover(bench):
     bench.one("film", (200, 200))
     bench.do(Gesture.SWING, spot=(500, 400))
     assert bench.recorder.offered == ()  # it opens further; nobody is asked again
+
+
+# -- with what, and how it is left: one key
+
+def test_one_key_takes_the_next_tool_for_the_act_just_done_and_it_is_remembered(bench):
+    plug = bench.one("zif", (100, 100))
+    box = box_of(bench.now)
+    assert "hand" in box and len(box) > 3
+    for tool in (*box[1:], *box[:1]):  # round once
+        assert bench.do(Gesture.NEXT_TOOL)
+        assert bench.now.joint[plug].ways[0].acts[-1].tool == tool and bench.said[-1] == "tool-now"
+    bench.do(Gesture.NEXT_TOOL)
+    second = bench.one("zif", (300, 100))
+    assert bench.now.joint[second].ways[0].acts[-1].tool == box[1]  # of its kind and type
+    motor = bench.lift("motor", (200, 200))
+    assert bench.do(Gesture.NEXT_TOOL) and bench.now.part[motor].tool != "hand"  # a lift has one too
+
+
+def test_a_bond_remembers_its_tool_for_its_way_of_parting(bench):
+    bench.do(Gesture.KIND, kind="glue", spot=None, place=None)
+    bench.do(Gesture.CLICK_BESIDE, spot=(100, 100))
+    bench.do(Gesture.NEXT_TOOL)
+    tool = bench.now.joint[bench.recorder.selection.thing].ways[0].acts[-1].tool
+    bench.do(Gesture.CLICK_BESIDE, spot=(400, 400))
+    assert bench.now.joint[bench.recorder.selection.thing].ways[0].acts[-1].tool == tool
+
+
+def test_screws_have_the_driver_of_their_letter_and_nothing_done_has_no_tool(bench):
+    assert not bench.do(Gesture.NEXT_TOOL) and not bench.do(Gesture.REUSE)
+    bench.screws((100, 100), (200, 100))
+    assert not bench.do(Gesture.NEXT_TOOL) and bench.said[-1] == "no-tool-to-change"
+
+
+def test_how_a_fixing_is_left_goes_round_by_one_key(bench):
+    film = bench.one("film", (100, 100))
+    first = bench.now.joint[film].ways[0].reuse if bench.now.joint[film].ways else ""
+    seen = []
+    for _ in range(3):
+        assert bench.do(Gesture.REUSE)
+        seen.append(bench.now.joint[film].ways[0].reuse)
+    assert sorted(seen) == ["destroyed", "renew", "reusable"] and (not first or seen[-1] == first)

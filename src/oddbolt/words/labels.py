@@ -71,6 +71,7 @@ LABELS = {
     "restore-thing": N_("done after all: {do} {thing}"),
     "reword": N_("another text: {do}"),
     "reword-thing": N_("another text: {do} {thing}"),
+    "reuse": N_("{thing}: {reuse}"),
     "scale": N_("scale of the photo {photo}"),
     "seconds": N_("time of {thing}"),
     "set-kind": N_("{thing} is {kind}"),
@@ -97,6 +98,7 @@ ENTRIES = {"inspect": N_("inspected"), "clean": N_("cleaned"), "turn": N_("turne
            "measure": N_("measure"), "wait": N_("wait"), "heat": N_("heat"), "apply": N_("apply"), "note": N_("note"),
            "aid": N_("protection"), "reach": N_("within reach"), "release": N_("release"), "remove": N_("lift"),
            "loosen": N_("loosen"), "fit": N_("fit"), "fasten": N_("fasten")}
+REUSES = {"reusable": N_("used again"), "renew": N_("to be renewed"), "destroyed": N_("destroyed")}
 AIDS = {"protective film": N_("protective film"), "foam": N_("foam"), "dummy plug": N_("dummy plug"),
         "tape over terminals": N_("tape over terminals")}
 KEYS = {"kind": N_("kind"), "name": N_("name"), "mass_g": N_("mass"), "hazards": N_("hazards"), "role": N_("role"),
@@ -124,6 +126,8 @@ def _figures(label: Label) -> dict[str, Any]:
     if "things" in found:
         things = found["things"]
         found["things"] = said(things[0]) if len(things) == 1 else tr("{0} parts").format(len(things))
+    if "reuse" in found:
+        found["reuse"] = from_table(REUSES, found["reuse"])
     if "part_kind" in found:
         found["part_kind"] = part_kind_name(found["part_kind"])
     if "by" in found:

@@ -9,7 +9,7 @@ from oddbolt.model.things import Teardown
 from oddbolt.words.acts import obstacle_text
 from oddbolt.words.findings import alert_text
 from oddbolt.words.lengths import length_text
-from oddbolt.words.names import kind_name, name_of
+from oddbolt.words.names import kind_name, name_of, tool_name
 from oddbolt.words.translate import N_, from_table, of_data
 
 SAID = {
@@ -56,6 +56,9 @@ SAID = {
     "choose-held": N_("Choose on the strip what is held by something else"),
     "choose-needless": N_("Choose on the strip what need not be done"),
     "choose-whose": N_("Choose on the strip the joint that belongs to another part"),
+    "no-fixing-to-change": N_("Undo something first, or choose a joint: then it is said how its fixing is left"),
+    "no-tool-to-change": N_("Nothing was done by a tool that could be another; screws have the driver of their letter"),
+    "tool-now": N_("{thing}: {tool}. F7 takes the next"),
     "not-pointed": N_("Nothing was pointed at; nothing was changed"),
     "point-a-part": N_("That is no part. Tap the part it belongs to, or press the key that lifts its kind"),
     "point-blocked": N_("Tap what is in the way of {thing}, on the photograph or on the strip; Esc leaves it"),
@@ -84,6 +87,8 @@ def said_text(teardown: Teardown, code: str, figures: dict[str, Any]) -> str:
     told = dict(figures)
     if "thing" in told:
         told["thing"] = name_of(teardown, told["thing"])
+    if "tool" in told:
+        told["tool"] = tool_name(teardown, told["tool"])
     if "type" in told:
         told["before"] = type_name(told["kind"], told.get("before", ""))
         told["type"] = type_name(told["kind"], told["type"])

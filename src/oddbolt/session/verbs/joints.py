@@ -15,7 +15,7 @@ from oddbolt.knowledge.settling import settle
 from oddbolt.model.naming import called
 from oddbolt.model.places import Spot
 from oddbolt.model.refusal import Refusal
-from oddbolt.model.things import Act, Part, Teardown
+from oddbolt.model.things import REUSES, Act, Part, Teardown
 from oddbolt.session.standing import ASSUMED, is_next, lifted
 from oddbolt.session.verbs.lifting import free_name, free_role, hanging_as, turned_out, without_untied
 from oddbolt.session.verbs.marking import makes_safe, way_by
@@ -106,6 +106,17 @@ def set_tools(teardown: Teardown, joint_id: str, way: int, tools: Sequence[str])
     ways[way] = replace(ways[way], acts=tuple(made), inline=len(made) == 1)
     after = change_joint(teardown, joint_id, lambda j: replace(j, ways=tuple(ways)))
     return Done(label_of("tool", teardown, joint_id, tool=tools[-1]), after)
+
+
+def set_reuse(teardown: Teardown, joint_id: str, way: int, reuse: str) -> Done:
+    """Whether the fixing can be used again after a way of releasing it; a word of the file."""
+    if reuse not in REUSES:
+        raise Refusal(joint_id, "unknown-word", word=reuse, known=list(REUSES))
+    ways = list(ways_of(teardown, joint_of(teardown, joint_id)))
+    place = min(way, len(ways) - 1)
+    ways[place] = replace(ways[place], reuse=reuse)
+    after = change_joint(teardown, joint_id, lambda j: replace(j, ways=tuple(ways)))
+    return Done(label_of("reuse", teardown, joint_id, reuse=reuse), after)
 
 
 def set_limits(teardown: Teardown, joint_id: str, way: int, act: int, limits: Sequence[dict[str, Any]]) -> Done:

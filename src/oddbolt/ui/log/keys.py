@@ -47,6 +47,8 @@ KEYS = (
     Key("F4", Gesture.ANSWER_3, N_("the third answer that is offered")),
     Key("F5", Gesture.ANSWER_4, N_("the fourth answer that is offered")),
     Key("F6", Gesture.WHOSE, N_("whose plug: then the key that lifts its part")),
+    Key("F7", Gesture.NEXT_TOOL, N_("with the next tool of the box: the act just done, or what is chosen")),
+    Key("F9", Gesture.REUSE, N_("its fixing is used again, renewed, destroyed: the act just done, or what is chosen")),
     Key("F12", Gesture.FOOTPRINT, N_("draw round what the part just lifted had covered")),
     Key("Shift+F12", Gesture.COVERED_NOTHING, N_("the part just lifted had covered nothing")),
     Key("Del", Gesture.DELETE, N_("take the last mark of the chosen thing away")),

@@ -15,6 +15,7 @@ from oddbolt.session.recording.lifting_acts import LiftingActs
 from oddbolt.session.recording.mark_acts import MarkActs
 from oddbolt.session.recording.recorder import Recorder
 from oddbolt.session.recording.telling_acts import TellingActs
+from oddbolt.session.recording.tool_acts import ToolActs
 from oddbolt.session.session import Session
 from oddbolt.ui.log.chosen.answers import Answers
 from oddbolt.ui.log.chosen.asking import Asking
@@ -75,6 +76,7 @@ class LogPieces(Workspace):
         self.answering = AnsweringActs(self.recorder)
         self.answers = Answers(self.canvas.port)
         self.telling = TellingActs(self.recorder)
+        self.with_what = ToolActs(self.recorder)
         self.way = WayPanel(session, self.telling, palette)
         self.echo = Echo()
         self.state = label("", "faint")
