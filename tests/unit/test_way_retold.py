@@ -123,6 +123,15 @@ def test_something_else_that_held_it_is_met_and_undone_before_it():
         planner_of(glued.teardown).plan(["eye"]))
 
 
+def test_what_lay_over_the_very_first_thing_waits_for_nothing_that_came_later():
+    """There is no entry before the first: the forgotten film stands at the end of the log, and hid what came first."""
+    done = retold.something_else(record(), "eye", WAY, "lid-s", "film", 9.0)
+    after, film = done.teardown, done.made
+    assert behind(after, film) == set() and film in behind(after, "lid-s")
+    assert all(planner_of(after).plan([part]).feasible for part in ("lid", "horn", "bar", "eye"))
+    assert things_of(planner_of(after).plan(["lid"]))[0] == film
+
+
 def test_single_yes_or_no_answers_are_kept_and_may_be_changed():
     before = retold.blocked(record(), "eye", WAY, "plug", ["horn"]).teardown
     after = retold.before(before, "bar", {"plug": True}).teardown

@@ -244,6 +244,10 @@ class AllEvidence:
         for walk, (number, _) in zip(walks[1:], met[1:]):
             kept = set(walk.cleared[:number])
             cleared = [x for x in cleared if x in kept]
+        for hidden in self._retold.hidden_by(thing):  # what it was said to hide was met after it
+            if hidden in first.met:
+                kept = set(first.cleared[:first.met[hidden][0]])
+                cleared = [x for x in cleared if x in kept]
         late, told = self._late(first, thing)
         return self._evidence(thing, parts, met[0][1], cleared, late, told=told)
 

@@ -39,7 +39,7 @@ def settle(teardown: Teardown, touched: Collection[str] | None = None, *, unmet:
         if behind != thing.behind:
             changed[thing.id] = behind
     if not changed:
-        return teardown
+        return _freed(teardown, guesses) if guesses.record.is_retold else teardown
 
     def renewed(thing: Part | Joint) -> Part | Joint:
         if thing.id not in changed:

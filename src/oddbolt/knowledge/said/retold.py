@@ -31,6 +31,10 @@ class Retold:
             elif way.answer == NEEDLESS:
                 self._read_needless(way)
 
+    def hidden_by(self, hider: str) -> list[str]:
+        """What it was said to hide."""
+        return [thing for thing, hiders in self.pairs.items() if hiders.get(hider)]
+
     def _say(self, thing: str, hider: str, hides: bool) -> None:
         self.pairs.setdefault(thing, {})[hider] = hides
         if hides and thing in self.allowed:
