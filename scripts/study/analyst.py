@@ -32,7 +32,7 @@ from oddbolt.session.recording.mark_acts import MarkActs
 from oddbolt.session.recording.offers import CLOSED, HANGING, NO_ROLE, ROLE, SWUNG, Offer
 from oddbolt.session.recording.recorder import Recorder
 from oddbolt.session.session import Session
-from oddbolt.session.verbs.parts import add_fastener
+from oddbolt.session.verbs.letters import add_fastener
 from oddbolt.session.verbs.photos import add_view
 from scripts.study.truth import BASE, Hidden, Spot, Thing, apply_all
 

@@ -12,7 +12,7 @@ from oddbolt.model import exchange
 from oddbolt.model.things import Fastener, View
 from oddbolt.rules.replay import in_order, readings
 from oddbolt.session.standing import lifted, released
-from oddbolt.session.verbs import entries, lifting, marking, parts, photos
+from oddbolt.session.verbs import entries, letters, lifting, marking, photos
 from oddbolt.session.verbs.marking import Kind
 from oddbolt.ui.correcting.asking import AskText
 from oddbolt.ui.correcting.details import Details
@@ -24,7 +24,7 @@ def window(make_window, example):
     """The example with a few acts more: two letters, clips, a note, a second photograph."""
     window = make_window(example)
     do = window.session.do
-    do(parts.add_fastener, Fastener(id="B", drive="T", size="3"))
+    do(letters.add_fastener, Fastener(id="B", drive="T", size="3"))
     do(marking.mark_more, "v0", "cover-screws", [(300, 200), (400, 300), (500, 400)])
     do(marking.mark_new, "v0", Kind(joint="clip"), [(600, 500)], part="pack")
     do(lifting.release, "pack-plug", 70)

@@ -766,3 +766,28 @@ def test_what_comes_off_gets_the_name_that_was_typed(bench):
     assert "No part is called" in bench.log.echo.text()
     press(bench, K.Key_Z, CTRL)
     assert "Shield" not in [part.name for part in now(bench).parts]
+
+
+def test_the_line_starts_a_record_letters_roles_and_what_hid_nothing(bench):
+    """A new letter, a role and a footprint of nothing, each echoed in words before it counts, each one undo."""
+    line, echo = bench.log.line, bench.log.echo
+    for typed, said in (("lift camera Left eye", "Lift a camera, called Left eye"),
+                        ("2 IP3 zz Left new", "new letter ZZ, IP3"), ("role Left front", "Front camera"),
+                        ("footprint Left none", "Left eye hid nothing")):
+        line.setText(typed)
+        assert said.lower() in echo.text().lower(), (typed, echo.text())
+        before = now(bench)
+        QTest.keyClick(line, K.Key_Return)
+        assert now(bench) != before and line.text() == "", (typed, echo.text())
+    eye = next(part for part in now(bench).parts if part.name == "Left eye")
+    assert eye.role == ("front_camera",) and eye.was_said("role")
+    assert now(bench).fastener["ZZ"].drive == "IP"
+    assert any(f.of == eye.id and not f.outline for view in now(bench).views for f in view.footprints)
+    for typed, said in (("role Left wheel", "is no role of such a part"), ("footprint Left all", "drawn, not typed")):
+        line.setText(typed)
+        assert said in echo.text() and "none" in echo.text()
+    line.clear()
+    bench.log.canvas.setFocus()
+    for _ in range(3):
+        press(bench, K.Key_Z, CTRL)
+    assert "ZZ" not in now(bench).fastener and now(bench).part[eye.id].role != ("front_camera",)

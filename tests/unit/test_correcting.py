@@ -16,7 +16,7 @@ from oddbolt.reassembly.slips import slips
 from oddbolt.rules.replay import as_amended, in_order, readings
 from oddbolt.session.derived import Derived
 from oddbolt.session.standing import lifted, released
-from oddbolt.session.verbs import answers, entries, groups, joints, lifting, marking, parts, photos
+from oddbolt.session.verbs import answers, entries, groups, joints, letters, lifting, marking, parts, photos
 from oddbolt.session.verbs.correcting import change, delete, relog
 from oddbolt.session.verbs.marking import Kind
 from oddbolt.store.document import Document
@@ -97,7 +97,7 @@ def test_a_mark_goes_and_the_count_follows(radio):
 
 
 def test_marks_of_a_wrong_letter_and_groups_of_two_letters(radio):
-    both = done(parts.add_fastener, radio, Fastener(id="B", drive="T"))
+    both = done(letters.add_fastener, radio, Fastener(id="B", drive="T"))
     four = done(marking.mark_more, both, "v0", "cover-screws", [(10, 10), (20, 10), (30, 10)])
     split = change.marks_to_letter(four, "v0", [1, 2], "B")
     assert split.teardown.joint[split.made].fastener == "B" and split.teardown.joint[split.made].count == 2
@@ -192,7 +192,7 @@ def step(t, rng):
         (photos.add_view, View(id=f"w{rng.randrange(10 ** 6)}", photo="p.jpg", at_entry=entry if t.log else None)),
         (parts.set_parts, [part], "mass_g", 3.0), (parts.set_fact, [part], "capacity", 5, "mAh"),
         (parts.set_spare, [part], "public"), (parts.weigh, part, 4.0, 9), (parts.make_part, "board", view, spot),
-        (parts.add_fastener, Fastener(id=f"L{rng.randrange(99)}", drive="PH")),
+        (letters.add_fastener, Fastener(id=f"L{rng.randrange(99)}", drive="PH")),
         (answers.answer_access, "hides", part, {joint: True}), (answers.answer, "m", "years", 5))
     verb, *arguments = rng.choice(choices)
     plain, keys = [], {}

@@ -11,7 +11,7 @@ from oddbolt.reassembly.tally import tally_bolts
 from oddbolt.rules.replay import readings, replay
 from oddbolt.rules.structure import Structure
 from oddbolt.session import prepare, standing
-from oddbolt.session.verbs import entries, groups, joints, lifting, marking, parts, photos
+from oddbolt.session.verbs import entries, groups, joints, letters, lifting, marking, parts, photos
 from oddbolt.session.verbs.marking import Kind
 
 LETTER = {"id": "A", "drive": "PH", "size": "00", "thread": "M1.6", "length_mm": 3, "head_mm": 2.5}
@@ -329,7 +329,7 @@ def test_an_earlier_model_gives_its_parts_by_word(example):
     exchange.check_references(made)
     assert made.joint["cover-screws"].basis == "told" and not made.log and not made.views and made.refit
     assert prepare.tools_of_similar([earlier, earlier])[0] == "ph00"
-    assert parts.next_letter(earlier) == "B" and parts.next_letter(made) == "B"
+    assert letters.next_letter(earlier) == "B" and letters.next_letter(made) == "B"
 
 
 def test_checks_as_one_goes():

@@ -16,7 +16,7 @@ from oddbolt.model.touched import touched_by
 from oddbolt.session.documents import begin_teardown, open_document
 from oddbolt.session.prepare import Preparation
 from oddbolt.session.session import Session
-from oddbolt.session.verbs import answers, entries, groups, joints, lifting, marking, parts, photos
+from oddbolt.session.verbs import answers, entries, groups, joints, letters, lifting, marking, parts, photos
 from oddbolt.session.verbs.correcting import change, delete, relog
 from oddbolt.session.verbs.marking import Kind
 from oddbolt.store.document import Document
@@ -71,7 +71,8 @@ def every_verb():
         (parts.set_fact, [["pack"], "capacity", 2200, "mAh"]),
         (parts.set_fact, [["pack", "cover"], "material", "steel"]),
         (parts.set_fact, [["pack"], "capacity", None]), (parts.set_spare, [["cover"], "public"]),
-        (parts.set_fastener, [Fastener(id="A", thread="M1.4")]), (parts.add_fastener, [Fastener(id="Q", drive="T")]),
+        (letters.set_fastener, [Fastener(id="A", thread="M1.4")]),
+        (letters.add_fastener, [Fastener(id="Q", drive="T")]),
         (relog.strike, ["e2", 80]), (relog.reword, ["e1", "as I remember it", 80]),
         (relog.by_another_way, ["e1", 0, 80]), (relog.insert, ["e2", "note"], {"text": "forgotten"}),
         (relog.insert, ["e1", "release"], {"thing": "pack-plug"}),
@@ -182,7 +183,7 @@ def test_the_clock_runs_from_the_last_act(session):
     (entries.reach, [["nothing"], 1], "no-such-thing"), (lifting.lift, ["cover", 9], "off-already"),
     (lifting.release, ["cover-screws", 9], "off-already"), (lifting.release, ["pack-glue", 9, 7], "needs-the-acts"),
     (marking.mark_new, ["v99", Kind(letter="A"), [(1, 1)]], "no-such-view"),
-    (parts.add_fastener, [Fastener(id="A")], "letter-taken"), (joints.tie, ["pack-plug", 1, "pack"], "ties-already")])
+    (letters.add_fastener, [Fastener(id="A")], "letter-taken"), (joints.tie, ["pack-plug", 1, "pack"], "ties-already")])
 def test_what_does_not_apply_is_refused_and_changes_nothing(session, verb, arguments, code):
     before = session.teardown
     if code is None:

@@ -16,15 +16,19 @@ from msgspec import Struct
 from oddbolt.catalog.defaults import ways_of
 from oddbolt.catalog.drivers import drives
 from oddbolt.catalog.tables import bond_methods, line_types, line_verbs, part_kinds
-from oddbolt.model.things import OUTCOMES, Joint, Part, Teardown
+from oddbolt.model.things import OUTCOMES, Fastener, Joint, Part, Teardown
 from oddbolt.session.standing import released
 from oddbolt.session.verbs.joints import SPANS
+from oddbolt.session.verbs.letters import add_fastener
 from oddbolt.session.verbs.marking import Kind, new_joint
 
 NOTE, ASKS, LIFT, LIFT_AS, SWING, RELEASE, MEET = "note", "asks", "lift", "lift-as", "swing", "release", "meet"
-BESIDE_TABLE = ("lift", "note")  # verbs that make no joint
+ROLE, HID_NOTHING = "role", "hid-nothing"
+BESIDE_TABLE = ("lift", "role", "footprint", "note")  # verbs that make no joint
+NONE = "none"  # the word that takes a role away, and says that a part hid nothing
 ADHESIVE = "adhesive"
 _SECONDS = re.compile(r"(\d+(?:[.,]\d+)?)\s*(s|sec|min)$", re.IGNORECASE)
+_LETTER = re.compile(r"[A-Za-z]{1,2}")  # as the tray names its compartments: A to Z, then AA
 _DEGREES = re.compile(r"(\d+(?:[.,]\d+)?)\s*°?C$", re.IGNORECASE)
 
 
@@ -39,11 +43,13 @@ class NotUnderstood(Exception):
 class Parsed(Struct, frozen=True, kw_only=True):
     """A line as it would count: the verb as a code, and what it is about."""
 
-    # note, asks, lift, lift-as (a kind of part), swing, release (a joint on record), meet (a joint made by this)
+    # note, asks, lift, lift-as (a kind of part), swing, release (a joint on record), meet (a joint made by this), role,
+    # hid-nothing
     code: str
     thing: str = ""  # the part or the joint; the kind of part for lift-as
     part: str = ""  # of a joint that is met
     kind: Kind | None = None  # of a joint that is met
+    letter: Fastener | None = None  # a fastener that the tray does not know yet
     way: int = 0
     count: int | None = None
     outcome: str = "ok"
@@ -51,7 +57,7 @@ class Parsed(Struct, frozen=True, kw_only=True):
     wait_s: float | None = None
     temp_c: float | None = None
     method: str = ""
-    text: str = ""
+    text: str = ""  # of a note; the name of a lift-as; the role
 
     def figures(self) -> dict[str, Any]:
         """What was told beside the act, for the verb that releases."""
@@ -62,7 +68,8 @@ class Parsed(Struct, frozen=True, kw_only=True):
         """What a joint that is met lies behind, by first guess."""
         if self.kind is None:
             return ()
-        done = new_joint(teardown, self.kind, part=self.part, count=self.count or 1)
+        known = teardown if self.letter is None else add_fastener(teardown, self.letter).teardown
+        done = new_joint(known, self.kind, part=self.part, count=self.count or 1)
         return tuple(name for names in done.teardown.joint[done.made].behind for name in names)
 
 
@@ -92,6 +99,10 @@ def understand(teardown: Teardown, line: str) -> Parsed:
         return Parsed(code=NOTE, text=text)
     if verb == "lift":
         return _lift_line(teardown, first, words[1:])
+    if verb == "role":
+        return _role_line(teardown, first, words[1:])
+    if verb == "footprint":
+        return _footprint_line(teardown, first, words[1:])
     if verb in line_verbs():
         return _joint_line(teardown, line_verbs()[verb], first, words[1:])
     return _screw_line(teardown, words)
@@ -112,6 +123,8 @@ def complete(teardown: Teardown, line: str) -> list[str]:
         options = [*verbs(), *(f"{j.count or ''} {j.fastener}".strip() for j in teardown.joints if j.fastener)]
     elif before == "lift":
         options = [*(part.name or part.id for part in teardown.parts), *(kind.id for kind in part_kinds().values())]
+    elif before.startswith(("role ", "footprint ")):
+        options = [NONE, *(role for kind in part_kinds().values() for role in kind.roles if before[0] == "r")]
     else:
         options = [*(part.id for part in teardown.parts), *(part.name for part in teardown.parts if part.name)]
         kind = line_verbs().get(before.split()[0])
@@ -153,6 +166,30 @@ def _lift_line(teardown: Teardown, verb: Word, words: list[Word]) -> Parsed:
             if kind is not None:
                 return Parsed(code=LIFT_AS, thing=kind, text=" ".join(word.text for word in words[number:]))
         raise
+
+
+def _role_line(teardown: Teardown, verb: Word, words: list[Word]) -> Parsed:
+    """A part, then the role it has: by the role's beginning, as far as its kind may have it; none by that word."""
+    part = _part(teardown, words[:-1], verb)  # a name is missing where there is one word or none
+    told, mine = words[-1], roles_of(part)
+    role = told.text.lower().replace("-", "_")
+    found = [one for one in mine if one == role] or [one for one in mine if one.startswith(role)]
+    if role != NONE and len(found) != 1:
+        raise NotUnderstood("no-such-role", told.start, told.end, (*mine, NONE))
+    return Parsed(code=ROLE, thing=part.id, text="" if role == NONE else found[0])
+
+
+def roles_of(part: Part) -> tuple[str, ...]:
+    """The roles that a part of its kind may have."""
+    return next((row.roles for row in part_kinds().values() if row.kind == part.kind), ())
+
+
+def _footprint_line(teardown: Teardown, verb: Word, words: list[Word]) -> Parsed:
+    """A part, and that it hid nothing; what a part did hide is drawn."""
+    if words and words[-1].text.lower() != NONE:
+        raise NotUnderstood("is-drawn", words[-1].start, words[-1].end, (NONE,))
+    part = _part(teardown, words[:-1], verb)
+    return Parsed(code=HID_NOTHING, thing=_not_the_base(teardown, part, words[:-1]))
 
 
 def _kind(told: str) -> str | None:
@@ -279,6 +316,8 @@ def _screw_line(teardown: Teardown, words: list[Word]) -> Parsed:
     recess = words[0] if words and _recess().match(words[0].text) else None
     words = words[1:] if recess else words
     letters = {fastener.id.lower(): fastener for fastener in teardown.fasteners}
+    if recess and len(words) > 1 and _LETTER.fullmatch(words[0].text) and words[0].text.lower() not in letters:
+        return _new_letter(teardown, words, recess, count, outcome=outcome or "ok", seconds=seconds)
     if not words or words[0].text.lower() not in letters:
         at = words[0] if words else first
         raise NotUnderstood("not-a-line" if count is None and recess is None else "unknown-letter", at.start, at.end,
@@ -295,6 +334,15 @@ def _screw_line(teardown: Teardown, words: list[Word]) -> Parsed:
     if count is not None and joint.count is not None and count != joint.count:
         raise NotUnderstood("other-count", first.start, first.end, (str(joint.count),))
     return Parsed(code=RELEASE, thing=joint.id, part=part.id, count=joint.count, **told)
+
+
+def _new_letter(teardown: Teardown, words: list[Word], recess: Word, count: int | None, **told: Any) -> Parsed:
+    """Screws of a letter that the tray does not know yet: the recess that is said makes it."""
+    part = _part(teardown, words[1:], words[0])
+    _not_the_base(teardown, part, words[1:])
+    drive, size = _recess().match(recess.text).groups()
+    letter = Fastener(id=words[0].text.upper(), drive=drive.upper().replace("TX", "T"), size=size)
+    return Parsed(code=MEET, part=part.id, kind=Kind(letter=letter.id), letter=letter, count=count, **told)
 
 
 def _recess() -> re.Pattern[str]:

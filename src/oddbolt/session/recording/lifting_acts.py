@@ -11,8 +11,22 @@ from oddbolt.session.modes import Act
 from oddbolt.session.recording.offers import after_lift, after_swing
 from oddbolt.session.recording.recorder import Recorder, offer, simpler
 from oddbolt.session.standing import is_next, waiting
-from oddbolt.session.typed_line import ASKS, LIFT, LIFT_AS, MEET, NOTE, RELEASE, SWING, Parsed, understand
+from oddbolt.session.typed_line import (
+    ASKS,
+    HID_NOTHING,
+    LIFT,
+    LIFT_AS,
+    MEET,
+    NOTE,
+    RELEASE,
+    ROLE,
+    SWING,
+    Parsed,
+    understand,
+)
 from oddbolt.session.verbs import entries, lifting
+from oddbolt.session.verbs.footprints import set_footprint
+from oddbolt.session.verbs.parts import set_role
 
 
 class LiftingActs:
@@ -160,10 +174,19 @@ class LiftingActs:
         """Carry a line out by the same acts; raises NotUnderstood. False where it was not done."""
         parsed = understand(self.session.teardown, line)
         return {NOTE: self._typed_note, ASKS: self._typed_ask, LIFT: self._typed_lift, LIFT_AS: self._typed_lift_as,
-                SWING: self._typed_swing, RELEASE: self._typed_release, MEET: self._typed_meet}[parsed.code](parsed)
+                SWING: self._typed_swing, RELEASE: self._typed_release, MEET: self._typed_meet,
+                ROLE: self._typed_role, HID_NOTHING: self._typed_hid_nothing}[parsed.code](parsed)
 
     def _typed_note(self, parsed: Parsed) -> bool:
         return self.recorder.do(entries.note, parsed.text, self.recorder.t) is not None
+
+    def _typed_role(self, parsed: Parsed) -> bool:
+        self.recorder.choose(parsed.thing)
+        return self.recorder.do(set_role, parsed.thing, parsed.text) is not None
+
+    def _typed_hid_nothing(self, parsed: Parsed) -> bool:
+        self.recorder.choose(parsed.thing)
+        return self.recorder.do(set_footprint, self.selection.view, parsed.thing, ()) is not None
 
     def _typed_ask(self, parsed: Parsed) -> bool:
         self.recorder.choose(parsed.thing)
@@ -188,7 +211,8 @@ class LiftingActs:
     def _typed_meet(self, parsed: Parsed) -> bool:
         was_safe = self.session.derived.is_isolated
         done = self.recorder.do(lifting.meet_and_release, parsed.kind, self.recorder.t, part=parsed.part,
-                                count=parsed.count or 1, outcome=parsed.outcome, **parsed.figures())
+                                count=parsed.count or 1, letter=parsed.letter, outcome=parsed.outcome,
+                                **parsed.figures())
         if done is None:
             return False
         self.recorder.choose(done.made)

@@ -19,9 +19,10 @@ from oddbolt.knowledge.settling import settle
 from oddbolt.model.naming import called
 from oddbolt.model.places import Spot
 from oddbolt.model.refusal import Refusal
-from oddbolt.model.things import Joint, Mark, Part, Teardown, Way
+from oddbolt.model.things import Fastener, Joint, Mark, Part, Teardown, Way
 from oddbolt.rules.replay import readings
 from oddbolt.session.standing import ASSUMED, is_next, lifted, middle, next_part, released, taken_along, waiting
+from oddbolt.session.verbs.letters import add_fastener
 from oddbolt.session.verbs.marking import Kind, label_of_kind, makes_safe, mark_new, new_joint
 from oddbolt.session.verbs.plain import (
     Done,
@@ -82,9 +83,11 @@ def mark_and_release(teardown: Teardown, view_id: str, kind: Kind, spots: Sequen
 
 
 def meet_and_release(teardown: Teardown, kind: Kind, t: float, *, part: str = "", count: int = 1,
-                     **told: Any) -> Done:
-    """A joint that is met and released without a mark, as when it is typed; `made` is its id."""
-    _, after, id_ = new_joint(teardown, kind, part=part, count=count)
+                     letter: Fastener | None = None, **told: Any) -> Done:
+    """A joint that is met and released without a mark, as when it is typed; `made` is its id. A `letter` that the tray
+    does not know yet comes onto it."""
+    known = teardown if letter is None else add_fastener(teardown, letter).teardown
+    _, after, id_ = new_joint(known, kind, part=part, count=count)
     after = release(after, id_, t, **told).teardown
     return Done(label_of("release", after, id_), after, id_)
 

@@ -15,7 +15,7 @@ from oddbolt.model.things import Fastener
 from oddbolt.paint.palette import Palette
 from oddbolt.reassembly.bolts import look_alikes
 from oddbolt.session.session import Session
-from oddbolt.session.verbs.parts import add_fastener, next_letter, set_fastener
+from oddbolt.session.verbs.letters import add_fastener, next_letter, set_fastener
 from oddbolt.ui.background.jobs import Jobs
 from oddbolt.ui.bolts.identify import Identify
 from oddbolt.ui.bolts.tightening import Tightening

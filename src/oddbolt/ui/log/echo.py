@@ -4,15 +4,28 @@ from __future__ import annotations
 
 from oddbolt.catalog.tables import bond_methods, part_kind
 from oddbolt.model.things import Teardown
-from oddbolt.session.typed_line import ASKS, LIFT, LIFT_AS, MEET, NOTE, SWING, NotUnderstood, Parsed
+from oddbolt.session.typed_line import (
+    ASKS,
+    HID_NOTHING,
+    LIFT,
+    LIFT_AS,
+    MEET,
+    NOTE,
+    ROLE,
+    SWING,
+    NotUnderstood,
+    Parsed,
+)
 from oddbolt.words.figures import duration_text
-from oddbolt.words.names import kind_name, name_of, names_of, outcome_name
+from oddbolt.words.names import kind_name, name_of, names_of, outcome_name, role_name
 from oddbolt.words.translate import N_, from_table, of_data, tr
 
-PLAIN = {NOTE: N_("Note: {0}"), ASKS: N_("What holds {0}?"), LIFT: N_("Lift {0}"), SWING: N_("Swing {0} open")}
+PLAIN = {NOTE: N_("Note: {0}"), ASKS: N_("What holds {0}?"), LIFT: N_("Lift {0}"), SWING: N_("Swing {0} open"),
+         HID_NOTHING: N_("{0} hid nothing")}
 PROBLEMS = {
     "empty": N_("Nothing typed"), "text-missing": N_("A note needs a text"),
     "name-missing": N_("A part is missing here"), "unknown-name": N_("No part is called {word}"),
+    "no-such-role": N_("{word} is no role of such a part"), "is-drawn": N_("What a part hid is drawn, not typed"),
     "ambiguous": N_("{word} could be several"), "which-joint": N_("Several joints are meant by {word}"),
     "released-already": N_("What {word} means has been released; add the word new for another one"),
     "other-type": N_("The plug on record is of another type than {word} says; add the word new for another one"),
@@ -28,6 +41,9 @@ def parsed_text(teardown: Teardown, parsed: Parsed) -> str:
     if parsed.code in PLAIN:
         about = parsed.text if parsed.code == NOTE else name_of(teardown, parsed.thing)
         return tr(PLAIN[parsed.code]).format(about)
+    if parsed.code == ROLE:
+        role = role_name(parsed.text) if parsed.text else tr("none")
+        return tr("Role of {0}: {1}").format(name_of(teardown, parsed.thing), role)
     if parsed.code == LIFT_AS:
         kind = of_data(part_kind(parsed.thing).name)
         return tr("Lift a {0}, called {1}").format(kind, parsed.text) if parsed.text else tr("Lift a {0}").format(kind)
@@ -37,6 +53,8 @@ def parsed_text(teardown: Teardown, parsed: Parsed) -> str:
         what = kind.letter or kind_name(kind.joint, "" if kind.joint == "adhesive" else kind.type)
         words.append(tr("A new joint of {0}: {1}, released").format(
             name_of(teardown, parsed.part), f"{parsed.count} {what}" if (parsed.count or 1) > 1 else what))
+        if parsed.letter is not None:
+            words.append(tr("new letter {0}, {1}{2}").format(parsed.letter.id, parsed.letter.drive, parsed.letter.size))
         if guess := parsed.guess(teardown):
             words.append(tr("behind {0} by first guess").format(names_of(teardown, guess)))
     else:

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QHBoxLayout, QSplitter, QVBoxLayout, QWidget
 
 from oddbolt.catalog.tables import mark_kinds, part_kinds
 from oddbolt.session.modes import Act, Gesture
-from oddbolt.session.verbs import joints, parts, photos
+from oddbolt.session.verbs import joints, letters, photos
 from oddbolt.session.verbs.entries import entry
 from oddbolt.ui.log.keys import KEYS, TELL_KEYS
 from oddbolt.ui.log.low import Low
@@ -193,7 +193,7 @@ def wire_corrections(panel: LogPieces) -> None:
 def wire_words(panel: LogPieces) -> None:
     """What a person says in a panel goes to a verb."""
     do, recorder, states = panel.recorder.do, panel.recorder, panel.states
-    panel.letters.fastener_asked.connect(lambda fastener: do(parts.add_fastener, fastener))
+    panel.letters.fastener_asked.connect(lambda fastener: do(letters.add_fastener, fastener))
     panel.thing.way_asked.connect(lambda method: do(joints.add_way, recorder.selection.thing, method))
     panel.thing.behind_said.connect(lambda hiders: do(joints.set_behind, recorder.selection.thing, hiders))
     panel.thing.limits_asked.connect(panel.ask_limits)

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QMenu, QToolButton, QWidge
 from oddbolt.catalog.drivers import drives, recess_of
 from oddbolt.model.things import Fastener, Teardown
 from oddbolt.paint.bolts import TAG_HEIGHT, tag_width
-from oddbolt.session.verbs.parts import next_letter
+from oddbolt.session.verbs.letters import next_letter
 from oddbolt.ui.pieces.sheet import label, tip
 from oddbolt.ui.theme.icons import tag_icon
 from oddbolt.words.names import fastener_text, name_of
