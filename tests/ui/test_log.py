@@ -773,7 +773,8 @@ def test_the_line_starts_a_record_letters_roles_and_what_hid_nothing(bench):
     line, echo = bench.log.line, bench.log.echo
     for typed, said in (("lift camera Left eye", "Lift a camera, called Left eye"),
                         ("2 IP3 zz Left new", "new letter ZZ, IP3"), ("role Left front", "Front camera"),
-                        ("footprint Left none", "Left eye hid nothing")):
+                        ("footprint Left none", "Left eye hid nothing"),
+                        ("plug board Inner b2b", "a new Board, called Inner")):
         line.setText(typed)
         assert said.lower() in echo.text().lower(), (typed, echo.text())
         before = now(bench)
@@ -788,6 +789,6 @@ def test_the_line_starts_a_record_letters_roles_and_what_hid_nothing(bench):
         assert said in echo.text() and "none" in echo.text()
     line.clear()
     bench.log.canvas.setFocus()
-    for _ in range(3):
+    for _ in range(4):
         press(bench, K.Key_Z, CTRL)
     assert "ZZ" not in now(bench).fastener and now(bench).part[eye.id].role != ("front_camera",)

@@ -222,6 +222,32 @@ def test_a_letter_that_nobody_knows_is_made_by_its_recess(desks):
     assert desk.type("TX5 D cover") and len(desk.session.teardown.fasteners) == 2
 
 
+def test_a_line_starts_a_record_with_a_part_that_nobody_named(desks):
+    """On an empty record a line makes the letter, the part and the joint, and releases it; one undo takes all back."""
+    empty = {"format": "oddbolt-teardown", "version": 1, "device": {"base": "tray"}, "parts": [{"id": "tray"}]}
+    desk = desks(empty)
+    before = desk.record
+    assert desk.type("4 PH00 A cover Rear cover")
+    made = desk.session.teardown.parts[-1]
+    assert (made.kind, made.name, made.role) == ("cover", "Rear cover", ("back_cover",))
+    assert desk.session.teardown.joints[-1].of[0] == made.id
+    desk.session.undo()
+    assert desk.record == before
+    desk.session.redo()
+    assert desk.type("clip cover") and desk.session.teardown.joints[-1].of[0] == made.id, "the one cover is meant"
+    assert desk.type("lift Rear")
+    assert desk.type("plug battery") and desk.type("glue battery heat 5min")
+    cell = desk.session.teardown.parts[-1]
+    assert cell.kind == "battery" and [j.of[0] for j in desk.session.teardown.joints[-2:]] == [cell.id] * 2
+    assert desk.type("plug board Upper coax") and desk.type("plug board Lower coax")
+    assert [part.name for part in desk.session.teardown.parts[-2:]] == ["Upper", "Lower"]
+    with pytest.raises(NotUnderstood) as caught:
+        desk.type("plug board")
+    assert caught.value.code == "ambiguous"
+    assert desk.type("2 A cover Inner"), "a kind with a name that nobody has is another one"
+    assert sum(part.kind == "cover" for part in desk.session.teardown.parts) == 2
+
+
 def test_a_question_about_a_next_part_is_answered(desks):
     """Parts that nobody knows yet have ids of the record; a question about one is a question."""
     desk = desks()

@@ -15,9 +15,10 @@ from msgspec import Struct
 
 from oddbolt.catalog.defaults import ways_of
 from oddbolt.catalog.drivers import drives
-from oddbolt.catalog.tables import bond_methods, line_types, line_verbs, part_kinds
+from oddbolt.catalog.tables import bond_methods, line_types, line_verbs, part_kind, part_kinds
 from oddbolt.model.things import OUTCOMES, Fastener, Joint, Part, Teardown
-from oddbolt.session.standing import released
+from oddbolt.session.standing import lifted, released
+from oddbolt.session.verbs import lifting
 from oddbolt.session.verbs.joints import SPANS
 from oddbolt.session.verbs.letters import add_fastener
 from oddbolt.session.verbs.marking import Kind, new_joint
@@ -50,6 +51,7 @@ class Parsed(Struct, frozen=True, kw_only=True):
     part: str = ""  # of a joint that is met
     kind: Kind | None = None  # of a joint that is met
     letter: Fastener | None = None  # a fastener that the tray does not know yet
+    owner: tuple[str, str] | None = None  # kind and name of a part that nobody has named yet: it is made with its joint
     way: int = 0
     count: int | None = None
     outcome: str = "ok"
@@ -68,8 +70,10 @@ class Parsed(Struct, frozen=True, kw_only=True):
         """What a joint that is met lies behind, by first guess."""
         if self.kind is None:
             return ()
-        known = teardown if self.letter is None else add_fastener(teardown, self.letter).teardown
-        done = new_joint(known, self.kind, part=self.part, count=self.count or 1)
+        known, part = teardown if self.letter is None else add_fastener(teardown, self.letter).teardown, self.part
+        if self.owner is not None:
+            known, part = lifting.met_part(known, *self.owner)
+        done = new_joint(known, self.kind, part=part, count=self.count or 1)
         return tuple(name for names in done.teardown.joint[done.made].behind for name in names)
 
 
@@ -161,11 +165,37 @@ def _lift_line(teardown: Teardown, verb: Word, words: list[Word]) -> Parsed:
     except NotUnderstood as problem:
         if problem.code != "unknown-name":
             raise
-        for number in range(len(words), 0, -1):  # "main board" before "main"
-            kind = _kind(" ".join(word.text for word in words[:number]).lower())
-            if kind is not None:
-                return Parsed(code=LIFT_AS, thing=kind, text=" ".join(word.text for word in words[number:]))
-        raise
+        found = _kind_and_name(words)
+        if found is None:
+            raise
+        return Parsed(code=LIFT_AS, thing=found[0], text=found[1])
+
+
+def _kind_and_name(words: list[Word]) -> tuple[str, str] | None:
+    """What words say that name no part on record: a kind of part, and what it is to be called."""
+    for number in range(len(words), 0, -1):  # "main board" before "main"
+        kind = _kind(" ".join(word.text for word in words[:number]).lower())
+        if kind is not None:
+            return kind, " ".join(word.text for word in words[number:])
+    return None
+
+
+def _owner(teardown: Teardown, words: list[Word], after: Word) -> tuple[str, tuple[str, str] | None]:
+    """Whose joint it is: a part on record; the one of the kind that is said, where no name is; else one to be made."""
+    try:
+        return _not_the_base(teardown, _part(teardown, words, after), words), None
+    except NotUnderstood as problem:
+        found = _kind_and_name(words) if problem.code == "unknown-name" else None
+        if found is None:
+            raise
+    kind, name = found
+    off = {teardown.device.base, *lifted(teardown)}
+    alike = [part.id for part in teardown.parts if part.kind == part_kind(kind).kind and part.id not in off]
+    if name or not alike:
+        return "", found
+    if len(alike) > 1:
+        raise NotUnderstood("ambiguous", words[0].start, words[-1].end, tuple(alike[:8]))
+    return alike[0], None
 
 
 def _role_line(teardown: Teardown, verb: Word, words: list[Word]) -> Parsed:
@@ -251,19 +281,18 @@ def _joint_line(teardown: Teardown, kind: str, verb: Word, words: list[Word]) ->
         method, words = _take(words, lambda w: w.text.lower() if w.text.lower() in bond_methods() else None)
     if kind == "connector":
         type_, words = _take(words, lambda w: line_types().get(w.text.lower()))
-    part = _part(teardown, words, verb)
-    _not_the_base(teardown, part, words)
     if kind == "swing":
-        return Parsed(code=SWING, thing=part.id)
-    joint = None if new else _open_joint(teardown, kind, part.id, verb, type_=type_ or "")
+        return Parsed(code=SWING, thing=_not_the_base(teardown, _part(teardown, words, verb), words))
+    part, owner = _owner(teardown, words, verb)
+    joint = None if new or owner else _open_joint(teardown, kind, part, verb, type_=type_ or "")
     told = {"outcome": outcome or "ok", "temp_c": temp_c, "method": method or ""}
     if joint is None:
         made = Kind(joint=kind, type=(method or "pry") if kind == ADHESIVE else type_ or "")
         waits = kind == ADHESIVE and any(act.get("wait_s") for act in bond_methods()[made.type].acts)
-        return Parsed(code=MEET, part=part.id, kind=made, **_duration(duration_s, waits), **told)
+        return Parsed(code=MEET, part=part, owner=owner, kind=made, **_duration(duration_s, waits), **told)
     way = _way(teardown, joint, method, verb)
     waits = any(act.wait_s for act in ways_of(teardown, joint)[way].acts)
-    return Parsed(code=RELEASE, thing=joint.id, part=part.id, way=way, count=joint.count,
+    return Parsed(code=RELEASE, thing=joint.id, part=part, way=way, count=joint.count,
                   **_duration(duration_s, waits), **told)
 
 
@@ -325,24 +354,22 @@ def _screw_line(teardown: Teardown, words: list[Word]) -> Parsed:
     fastener = letters[words[0].text.lower()]
     if recess and recess.text.upper().replace("TX", "T") != f"{fastener.drive}{fastener.size}".upper():
         raise NotUnderstood("other-recess", recess.start, recess.end, (f"{fastener.drive}{fastener.size}",))
-    part = _part(teardown, words[1:], words[0])
-    joint = None if new else _open_joint(teardown, "screw", part.id, words[0], letter=fastener.id)
+    part, owner = _owner(teardown, words[1:], words[0])
+    joint = None if new or owner else _open_joint(teardown, "screw", part, words[0], letter=fastener.id)
     told = {"outcome": outcome or "ok", "seconds": seconds}
     if joint is None:
-        _not_the_base(teardown, part, words[1:])
-        return Parsed(code=MEET, part=part.id, kind=Kind(letter=fastener.id), count=count, **told)
+        return Parsed(code=MEET, part=part, owner=owner, kind=Kind(letter=fastener.id), count=count, **told)
     if count is not None and joint.count is not None and count != joint.count:
         raise NotUnderstood("other-count", first.start, first.end, (str(joint.count),))
-    return Parsed(code=RELEASE, thing=joint.id, part=part.id, count=joint.count, **told)
+    return Parsed(code=RELEASE, thing=joint.id, part=part, count=joint.count, **told)
 
 
 def _new_letter(teardown: Teardown, words: list[Word], recess: Word, count: int | None, **told: Any) -> Parsed:
     """Screws of a letter that the tray does not know yet: the recess that is said makes it."""
-    part = _part(teardown, words[1:], words[0])
-    _not_the_base(teardown, part, words[1:])
+    part, owner = _owner(teardown, words[1:], words[0])
     drive, size = _recess().match(recess.text).groups()
     letter = Fastener(id=words[0].text.upper(), drive=drive.upper().replace("TX", "T"), size=size)
-    return Parsed(code=MEET, part=part.id, kind=Kind(letter=letter.id), letter=letter, count=count, **told)
+    return Parsed(code=MEET, part=part, owner=owner, kind=Kind(letter=letter.id), letter=letter, count=count, **told)
 
 
 def _recess() -> re.Pattern[str]:

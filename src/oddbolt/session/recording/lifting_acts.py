@@ -211,8 +211,8 @@ class LiftingActs:
     def _typed_meet(self, parsed: Parsed) -> bool:
         was_safe = self.session.derived.is_isolated
         done = self.recorder.do(lifting.meet_and_release, parsed.kind, self.recorder.t, part=parsed.part,
-                                count=parsed.count or 1, letter=parsed.letter, outcome=parsed.outcome,
-                                **parsed.figures())
+                                count=parsed.count or 1, letter=parsed.letter, owner=parsed.owner,
+                                outcome=parsed.outcome, **parsed.figures())
         if done is None:
             return False
         self.recorder.choose(done.made)

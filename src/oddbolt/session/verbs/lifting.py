@@ -83,10 +83,12 @@ def mark_and_release(teardown: Teardown, view_id: str, kind: Kind, spots: Sequen
 
 
 def meet_and_release(teardown: Teardown, kind: Kind, t: float, *, part: str = "", count: int = 1,
-                     letter: Fastener | None = None, **told: Any) -> Done:
+                     letter: Fastener | None = None, owner: tuple[str, str] | None = None, **told: Any) -> Done:
     """A joint that is met and released without a mark, as when it is typed; `made` is its id. A `letter` that the tray
-    does not know yet comes onto it."""
+    does not know yet comes onto it; an `owner`, kind and name of a part not on record, comes onto the record."""
     known = teardown if letter is None else add_fastener(teardown, letter).teardown
+    if owner is not None:
+        known, part = met_part(known, *owner)
     _, after, id_ = new_joint(known, kind, part=part, count=count)
     after = release(after, id_, t, **told).teardown
     return Done(label_of("release", after, id_), after, id_)
@@ -300,6 +302,15 @@ def _close_by(teardown: Teardown, parts: set[str], view_id: str, spot: Spot | No
     reach = CLOSE_MM / (view.mm_per_px or 0.1)
     near = [(((m.x - spot[0]) ** 2 + (m.y - spot[1]) ** 2) ** 0.5, m.thing) for m in view.marks if m.thing in parts]
     return min(near)[1] if near and min(near)[0] <= reach else ""
+
+
+def met_part(teardown: Teardown, kind_id: str, name: str = "") -> tuple[Teardown, str]:
+    """A part of a kind that is said, not seen: without a place. The teardown with it, and its id."""
+    kind = part_kind(kind_id)
+    id_ = free_id(teardown, f"{kind.id.replace(' ', '-')}-")
+    part = Part(id=id_, kind=kind.kind, name=free_name(teardown, name or kind.name), hazards=kind.hazards,
+                basis=ASSUMED, role=free_role(teardown, kind))
+    return replace(teardown, parts=(*teardown.parts, part)), id_
 
 
 # -- what a lifted part gets

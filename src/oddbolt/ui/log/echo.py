@@ -52,7 +52,7 @@ def parsed_text(teardown: Teardown, parsed: Parsed) -> str:
         kind = parsed.kind
         what = kind.letter or kind_name(kind.joint, "" if kind.joint == "adhesive" else kind.type)
         words.append(tr("A new joint of {0}: {1}, released").format(
-            name_of(teardown, parsed.part), f"{parsed.count} {what}" if (parsed.count or 1) > 1 else what))
+            _owner_text(teardown, parsed), f"{parsed.count} {what}" if (parsed.count or 1) > 1 else what))
         if parsed.letter is not None:
             words.append(tr("new letter {0}, {1}{2}").format(parsed.letter.id, parsed.letter.drive, parsed.letter.size))
         if guess := parsed.guess(teardown):
@@ -70,6 +70,14 @@ def parsed_text(teardown: Teardown, parsed: Parsed) -> str:
     if parsed.outcome != "ok":
         words.append(outcome_name(parsed.outcome))
     return ", ".join(words)
+
+
+def _owner_text(teardown: Teardown, parsed: Parsed) -> str:
+    """Whose joint it is; a part that the line makes is said to be new."""
+    if parsed.owner is None:
+        return name_of(teardown, parsed.part)
+    kind, name = of_data(part_kind(parsed.owner[0]).name), parsed.owner[1]
+    return tr("a new {0}, called {1}").format(kind, name) if name else tr("a new {0}").format(kind)
 
 
 def problem_text(problem: NotUnderstood, line: str) -> str:
