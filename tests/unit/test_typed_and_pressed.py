@@ -109,6 +109,9 @@ SAME = {
     "another one": ("plug board coax new", lambda d: do(
         d, lifting.meet_and_release, Kind(joint="connector", type="coaxial"), d.recorder.t, part="board", count=1,
         outcome="ok")),
+    "a slide is met": ("slide cam", lambda d: do(d, lifting.meet_and_release, Kind(joint="slide"), d.recorder.t,
+                                                 part="cam", count=1, outcome="ok")),
+    "all within reach": ("reach", lambda d: d.press(Gesture.REACH_ALL)),
     "a role": ("role cam front", lambda d: do(d, parts.set_role, "cam", "front_camera")),
     "no role": ("role cam none", lambda d: do(d, parts.set_role, "cam", "")),
     "it hid nothing": ("footprint board none", lambda d: do(d, set_footprint, "v", "board", ())),
@@ -196,7 +199,8 @@ def test_a_typed_plug_of_a_cell_isolates(desks):
     ("footprint tray none", "base", (10, 14)),
     ("D cover", "not-a-line", (0, 1)), ("PH00 D nobody", "unknown-name", (7, 13)), ("PH00 D tray", "base", (7, 11)),
     ("PH00 D", "unknown-letter", (5, 6)),
-    ("zzz", "not-a-line", (0, 3)), ("lift co bo", "unknown-name", (5, 10)), ("note", "text-missing", (4, 4))])
+    ("zzz", "not-a-line", (0, 3)), ("lift co bo", "unknown-name", (5, 10)), ("note", "text-missing", (4, 4)),
+    ("reach cover", "stands-alone", (6, 11))])
 def test_what_is_not_understood_is_said_with_its_place_and_nothing_happens(desks, line, code, at):
     desk = desks()
     before = desk.session.teardown

@@ -24,8 +24,8 @@ from oddbolt.session.verbs.letters import add_fastener
 from oddbolt.session.verbs.marking import Kind, new_joint
 
 NOTE, ASKS, LIFT, LIFT_AS, SWING, RELEASE, MEET = "note", "asks", "lift", "lift-as", "swing", "release", "meet"
-ROLE, HID_NOTHING = "role", "hid-nothing"
-BESIDE_TABLE = ("lift", "role", "footprint", "note")  # verbs that make no joint
+ROLE, HID_NOTHING, REACH = "role", "hid-nothing", "reach"
+BESIDE_TABLE = ("lift", "role", "footprint", "reach", "note")  # verbs that make no joint
 NONE = "none"  # the word that takes a role away, and says that a part hid nothing
 ADHESIVE = "adhesive"
 _SECONDS = re.compile(r"(\d+(?:[.,]\d+)?)\s*(s|sec|min)$", re.IGNORECASE)
@@ -45,7 +45,7 @@ class Parsed(Struct, frozen=True, kw_only=True):
     """A line as it would count: the verb as a code, and what it is about."""
 
     # note, asks, lift, lift-as (a kind of part), swing, release (a joint on record), meet (a joint made by this), role,
-    # hid-nothing
+    # hid-nothing, reach
     code: str
     thing: str = ""  # the part or the joint; the kind of part for lift-as
     part: str = ""  # of a joint that is met
@@ -105,6 +105,10 @@ def understand(teardown: Teardown, line: str) -> Parsed:
         return _lift_line(teardown, first, words[1:])
     if verb == "role":
         return _role_line(teardown, first, words[1:])
+    if verb == "reach":
+        if len(words) > 1:
+            raise NotUnderstood("stands-alone", words[1].start, words[-1].end)
+        return Parsed(code=REACH)
     if verb == "footprint":
         return _footprint_line(teardown, first, words[1:])
     if verb in line_verbs():

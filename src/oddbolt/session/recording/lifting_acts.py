@@ -18,6 +18,7 @@ from oddbolt.session.typed_line import (
     LIFT_AS,
     MEET,
     NOTE,
+    REACH,
     RELEASE,
     ROLE,
     SWING,
@@ -135,9 +136,9 @@ class LiftingActs:
 
     # -- reach, outcomes
 
-    def reach_all(self) -> None:
+    def reach_all(self) -> bool:
         view = self.recorder.view
-        self.reach([mark.thing for mark in view.marks] if view else [])
+        return self.reach([mark.thing for mark in view.marks] if view else [])
 
     def reach_round(self, corners: Sequence[Spot], places: Sequence[int] = ()) -> None:
         view = self.recorder.view
@@ -145,7 +146,7 @@ class LiftingActs:
         self.recorder.tell.armed()
         self.reach([view.marks[n].thing for n in places] if view else [], corners)
 
-    def reach(self, things: Sequence[str], corners: Sequence[Spot] = ()) -> None:
+    def reach(self, things: Sequence[str], corners: Sequence[Spot] = ()) -> bool:
         """Log what could be undone at this moment: of these, what is still in place; and what is marked later within
         what was drawn round."""
         view = self.recorder.view
@@ -154,9 +155,9 @@ class LiftingActs:
         if still or area is not None:
             marked = dict.fromkeys(mark.thing for mark in view.marks) if view is not None else {}
             among = [thing for thing in marked if self.recorder.is_on(thing)]
-            self.recorder.do(entries.reach, still, self.recorder.t, among, area)
-        else:
-            self.recorder.say("nothing-in-place", alarm=True)
+            return self.recorder.do(entries.reach, still, self.recorder.t, among, area) is not None
+        self.recorder.say("nothing-in-place", alarm=True)
+        return False
 
     def next_outcome(self) -> None:
         """What came of the last act: the next word."""
@@ -175,7 +176,8 @@ class LiftingActs:
         parsed = understand(self.session.teardown, line)
         return {NOTE: self._typed_note, ASKS: self._typed_ask, LIFT: self._typed_lift, LIFT_AS: self._typed_lift_as,
                 SWING: self._typed_swing, RELEASE: self._typed_release, MEET: self._typed_meet,
-                ROLE: self._typed_role, HID_NOTHING: self._typed_hid_nothing}[parsed.code](parsed)
+                ROLE: self._typed_role,
+                HID_NOTHING: self._typed_hid_nothing, REACH: self._typed_reach}[parsed.code](parsed)
 
     def _typed_note(self, parsed: Parsed) -> bool:
         return self.recorder.do(entries.note, parsed.text, self.recorder.t) is not None
@@ -187,6 +189,9 @@ class LiftingActs:
     def _typed_hid_nothing(self, parsed: Parsed) -> bool:
         self.recorder.choose(parsed.thing)
         return self.recorder.do(set_footprint, self.selection.view, parsed.thing, ()) is not None
+
+    def _typed_reach(self, _parsed: Parsed) -> bool:
+        return self.reach_all()
 
     def _typed_ask(self, parsed: Parsed) -> bool:
         self.recorder.choose(parsed.thing)

@@ -11,6 +11,7 @@ from oddbolt.session.typed_line import (
     LIFT_AS,
     MEET,
     NOTE,
+    REACH,
     ROLE,
     SWING,
     NotUnderstood,
@@ -21,7 +22,8 @@ from oddbolt.words.names import kind_name, name_of, names_of, outcome_name, role
 from oddbolt.words.translate import N_, from_table, of_data, tr
 
 PLAIN = {NOTE: N_("Note: {0}"), ASKS: N_("What holds {0}?"), LIFT: N_("Lift {0}"), SWING: N_("Swing {0} open"),
-         HID_NOTHING: N_("{0} hid nothing")}
+         HID_NOTHING: N_("{0} hid nothing"),
+         REACH: N_("All that is marked here could be undone now")}
 PROBLEMS = {
     "empty": N_("Nothing typed"), "text-missing": N_("A note needs a text"),
     "name-missing": N_("A part is missing here"), "unknown-name": N_("No part is called {word}"),
@@ -32,7 +34,8 @@ PROBLEMS = {
     "no-such-way": N_("No way on record is meant by {word}"),
     "unknown-letter": N_("No fastener has the letter {word}"), "too-hot": N_("{word} is no temperature of a bench"),
     "other-recess": N_("{word} is not the recess on record"), "other-count": N_("{word} is not the count on record"),
-    "not-a-line": N_("{word} begins no line"), "base": N_("The base stays on the mat"),
+    "not-a-line": N_("{word} begins no line"), "stands-alone": N_("This line ends before {word}"),
+    "base": N_("The base stays on the mat"),
 }
 
 
