@@ -171,14 +171,19 @@ def test_without_anything_chosen_it_is_said_and_nothing_is_changed(guessed):
     assert not guessed.log.way.correcting.needless.isEnabled()
 
 
-def test_what_is_offered_after_an_act_comes_first(bench):
-    """While a way is shown one may go on working: the answer keys answer the act just done."""
+def unscrewed_cover(bench):
+    """A screw, and the cover that it held, off."""
     letter(bench)
     press(bench, K.Key_1)
     click(bench, 200, 200)
     press(bench, K.Key_R)
     press(bench, K.Key_C, SHIFT)
-    cover = now(bench).log[-1].thing
+    return now(bench).log[-1].thing
+
+
+def test_what_is_offered_after_an_act_comes_first(bench):
+    """While a way is shown one may go on working: the answer keys answer the act just done."""
+    cover = unscrewed_cover(bench)
     way = shown(bench, cover)
     press(bench, K.Key_B)
     click(bench, 400, 300)
@@ -190,12 +195,7 @@ def test_what_is_offered_after_an_act_comes_first(bench):
 
 
 def test_a_part_that_matters_offers_its_way_when_it_is_off(bench):
-    letter(bench)
-    press(bench, K.Key_1)
-    click(bench, 200, 200)
-    press(bench, K.Key_R)
-    press(bench, K.Key_C, SHIFT)
-    cover = now(bench).log[-1].thing
+    cover = unscrewed_cover(bench)
     assert "shortest way" in bench.log.answers.question.text()
     press(bench, K.Key_F2)
     found(bench, cover)

@@ -6,22 +6,17 @@ from __future__ import annotations
 
 import pytest
 from PySide6.QtCore import Qt
-from PySide6.QtTest import QTest
 
 from oddbolt.effort.times import KnownTimes
-from oddbolt.paint.drawn_bench.instruments import demo_scene, simulated_bench
-from oddbolt.paint.palette import LIGHT
+from oddbolt.paint.drawn_bench.instruments import demo_scene
 from oddbolt.rules.device_state import DeviceState, apply_whole
 from oddbolt.search.planner import Planner
-from oddbolt.session.documents import begin_teardown
 from oddbolt.session.prepare import Preparation
-from oddbolt.session.session import Session
 from oddbolt.store.files import read_json
 from oddbolt.studies.retelling import CONFIRMED, GUESSED
 from oddbolt.ui.log.telling.way_strip import THING
-from oddbolt.ui.window import Window
 from tests.ui_fixtures import settle, wait_for
-from tests.workflows.test_record_demo import DEMO, Hands, operations, wrong_depths
+from tests.workflows.test_record_demo import DEMO, Hands, hands_on, operations, wrong_depths
 
 BITTERN = DEMO.with_name("bittern.json")
 # Where the analyst clicks on joints that the scene gives no place of their own, mm.
@@ -32,18 +27,10 @@ K = Qt.Key
 
 @pytest.fixture
 def hands(app, tmp_path, clock):
-    """A window on an empty record of a radio, with the simulated bench on which the Bittern lies."""
-    session = Session(begin_teardown(Preparation(name="Bittern", category="radio"), None, tmp_path, clock()), clock)
-    window = Window(LIGHT)
-    instruments = simulated_bench(lambda: session.teardown)
-    window.fill(session, tmp_path, bench=lambda: instruments)
-    window.show()
-    window.activateWindow()
-    QTest.qWaitForWindowExposed(window)
-    yield Hands(window, demo_scene("bittern"), SPOTS)
-    window.close()
-    window.deleteLater()
-    settle()
+    """Of a radio, with the simulated bench on which the Bittern lies."""
+    record = Preparation(name="Bittern", category="radio")
+    with hands_on(record, tmp_path, clock, demo_scene("bittern"), SPOTS) as found:
+        yield found
 
 
 def isolates(h: Hands) -> None:

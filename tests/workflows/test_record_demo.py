@@ -6,6 +6,7 @@ program does not. What the program guessed wrongly and matters is put right by t
 
 from __future__ import annotations
 
+from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
@@ -179,20 +180,27 @@ class Hands:
         self.of[thing] = self.log.recorder.selection.thing
 
 
-@pytest.fixture
-def hands(app, tmp_path, clock):
-    """A window on an empty record of a slate tablet, with the simulated bench."""
-    session = Session(begin_teardown(Preparation(name="blank"), None, tmp_path, clock()), clock)
+@contextmanager
+def hands_on(preparation, folder, clock, *scene):
+    """A window on an empty record, with the simulated bench."""
+    session = Session(begin_teardown(preparation, None, folder, clock()), clock)
     window = Window(LIGHT)
     instruments = simulated_bench(lambda: session.teardown)
-    window.fill(session, tmp_path, bench=lambda: instruments)
+    window.fill(session, folder, bench=lambda: instruments)
     window.show()
     window.activateWindow()
     QTest.qWaitForWindowExposed(window)
-    yield Hands(window)
+    yield Hands(window, *scene)
     window.close()
     window.deleteLater()
     settle()
+
+
+@pytest.fixture
+def hands(app, tmp_path, clock):
+    """Of a slate tablet, on which the Dunlin 2 lies."""
+    with hands_on(Preparation(name="blank"), tmp_path, clock) as found:
+        yield found
 
 
 def record(h: Hands) -> None:

@@ -228,6 +228,11 @@ def part_kinds() -> dict[str, PartKind]:
             for id_, row in table("part_kinds.toml").items()}
 
 
+def roles_of(kind: str) -> tuple[str, ...]:
+    """The priority parts that a part of this kind may be."""
+    return next((row.roles for row in part_kinds().values() if row.kind == kind), ())
+
+
 def part_kind(kind: str) -> PartKind:
     """The row of a kind; a word the table does not know stands for itself."""
     return part_kinds().get(kind) or PartKind(id=kind, kind=kind, name=kind.capitalize(), key="", plugs=True)

@@ -15,11 +15,10 @@ from msgspec import Struct
 from oddbolt.catalog.tables import covering_kinds
 from oddbolt.knowledge.covering import IN, NOTHING, OUT, RIM_OF_IT, places_of
 from oddbolt.knowledge.evidence import AllEvidence, Evidence
-from oddbolt.model.things import Joint, Part, Teardown
+from oddbolt.model.things import ASSUMED, Joint, Part, Teardown
 from oddbolt.rules.replay import readings
 from oddbolt.rules.structure import Structure, structure_of
 
-ASSUMED = "assumed"
 LIKELY = 0.5
 BESIDE = 0.12  # of the diagonal: a plate reaches so far beyond the screws that hold it, at most
 # Odds that something cleared before hides a thing, where nothing else speaks for it: common practice, no source.

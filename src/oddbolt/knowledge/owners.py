@@ -15,10 +15,9 @@ from oddbolt.catalog.tables import PartKind, covering_kinds
 from oddbolt.knowledge.covering import Box, Places, places_of
 from oddbolt.model.places import Spot
 from oddbolt.model.snapshot import of_snapshot
-from oddbolt.model.things import Teardown
+from oddbolt.model.things import ASSUMED, Teardown
 from oddbolt.rules.replay import readings
 
-ASSUMED = "assumed"
 OF_CABLES = ("connector", "routing")  # held by parts that have cables, not by brackets and the like
 # Shares of the diagonal over all marks, so that they hold for a watch and for a laptop. Common practice, no source.
 AROUND = 0.05  # a part is pointed at no further outside of what holds it
@@ -179,7 +178,7 @@ def far_ends(teardown: Teardown, lift: Lift) -> list[str]:
     found = []
     for joint_id, spot in spots.items():
         joint, near = teardown.joint[joint_id], _distance(lift.spot, [spot])
-        if len(joint.of) > 1 and "main" in joint.of[1] and joint.basis == "assumed" and lift.part not in joint.of \
+        if len(joint.of) > 1 and "main" in joint.of[1] and joint.basis == ASSUMED and lift.part not in joint.of \
                 and near <= PLUG_ABOUT * size and near < _distance(middle, [spot]):
             found.append(joint_id)
     return found

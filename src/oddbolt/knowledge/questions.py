@@ -25,8 +25,8 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from oddbolt.knowledge.evidence import HIDES, WAY, WITHIN
-from oddbolt.knowledge.guesses import ASSUMED, Guess, Guesses
-from oddbolt.model.things import Teardown
+from oddbolt.knowledge.guesses import Guess, Guesses
+from oddbolt.model.things import ASSUMED, Teardown
 from oddbolt.rules.structure import structure_of
 
 WORLDS = 24  # drawn where there are more than FEW, else all are looked at

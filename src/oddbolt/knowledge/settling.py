@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
 
 from msgspec.structs import replace
 
-from oddbolt.knowledge.guesses import ASSUMED, Guesses
+from oddbolt.knowledge.guesses import Guesses
 from oddbolt.model.snapshot import succeed
-from oddbolt.model.things import Joint, Part, Teardown
+from oddbolt.model.things import ASSUMED, Joint, Part, Teardown
 from oddbolt.rules.blocked import done_all
 from oddbolt.rules.device_state import DeviceState
 from oddbolt.rules.replay import readings
@@ -41,19 +41,22 @@ def settle(teardown: Teardown, touched: Collection[str] | None = None, *, unmet:
     if not changed:
         return _freed(teardown, guesses) if guesses.record.is_retold else teardown
 
-    def renewed(thing: Part | Joint) -> Part | Joint:
-        if thing.id not in changed:
-            return thing
-        return replace(thing, behind=changed[thing.id])
-
-    changed_parts = any(id_ in teardown.part for id_ in changed)
-    changed_joints = any(id_ in teardown.joint for id_ in changed)
-    after = succeed(replace(
-        teardown, parts=tuple(map(renewed, teardown.parts)) if changed_parts else teardown.parts,
-        joints=tuple(map(renewed, teardown.joints)) if changed_joints else teardown.joints), teardown)
+    after = succeed(with_behind(teardown, changed), teardown)
     bold = guesses.record.is_retold or any(teardown.device.base in names for behind in changed.values()
                                            for names in behind)
     return _freed(after, guesses) if bold else after
+
+
+def with_behind(teardown: Teardown, behind: Mapping[str, tuple[tuple[str, ...], ...]]) -> Teardown:
+    """The record with another `behind` of these things; what none of them is of stays the same object."""
+
+    def renewed(thing: Part | Joint) -> Part | Joint:
+        return replace(thing, behind=behind[thing.id]) if thing.id in behind else thing
+
+    changed_parts = any(id_ in teardown.part for id_ in behind)
+    changed_joints = any(id_ in teardown.joint for id_ in behind)
+    return replace(teardown, parts=tuple(map(renewed, teardown.parts)) if changed_parts else teardown.parts,
+                   joints=tuple(map(renewed, teardown.joints)) if changed_joints else teardown.joints)
 
 
 def _freed(teardown: Teardown, guesses: Guesses) -> Teardown:
@@ -91,12 +94,5 @@ def _weakest(teardown: Teardown, guesses: Guesses, state: DeviceState) -> tuple[
 
 
 def _without(teardown: Teardown, thing: str, hider: str) -> Teardown:
-    def less(record: Part | Joint) -> Part | Joint:
-        if record.id != thing:
-            return record
-        left = tuple(x for x in record.behind[0] if x != hider)
-        return replace(record, behind=(left,) if left else ())
-
-    if thing in teardown.part:
-        return succeed(replace(teardown, parts=tuple(map(less, teardown.parts))), teardown)
-    return succeed(replace(teardown, joints=tuple(map(less, teardown.joints))), teardown)
+    left = tuple(x for x in teardown.thing(thing).behind[0] if x != hider)
+    return succeed(with_behind(teardown, {thing: (left,) if left else ()}), teardown)

@@ -35,6 +35,7 @@ from oddbolt.model.shapes import (
 HAND = "hand"
 SIDES = ("front", "back", "edge", "any")
 BASES = ("done", "seen", "told", "assumed")
+ASSUMED = BASES[-1]  # by the program; the others are of a person
 REUSES = ("reusable", "renew", "destroyed")
 LOG_VERBS = ("release", "remove", "loosen", "reach", "inspect", "measure", "clean", "turn", "wait", "heat", "apply",
              "fit", "fasten", "aid", "photo", "incident", "note")

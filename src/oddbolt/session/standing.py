@@ -11,10 +11,8 @@ from collections.abc import Sequence
 from oddbolt.knowledge.owners import Lift, claimed
 from oddbolt.model.places import Spot
 from oddbolt.model.snapshot import of_snapshot
-from oddbolt.model.things import LogEntry, Part, Teardown
+from oddbolt.model.things import ASSUMED, LogEntry, Part, Teardown
 from oddbolt.rules.replay import OUTCOMES_THAT_RELEASE, readings
-
-ASSUMED = "assumed"
 
 
 def is_next(part: Part) -> bool:

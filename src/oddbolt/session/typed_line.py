@@ -15,7 +15,7 @@ from msgspec import Struct
 
 from oddbolt.catalog.defaults import ways_of
 from oddbolt.catalog.drivers import drives
-from oddbolt.catalog.tables import bond_methods, line_types, line_verbs, part_kind, part_kinds
+from oddbolt.catalog.tables import bond_methods, line_types, line_verbs, part_kind, part_kinds, roles_of
 from oddbolt.model.things import OUTCOMES, Fastener, Joint, Part, Teardown
 from oddbolt.session.standing import lifted, released
 from oddbolt.session.verbs import lifting
@@ -205,17 +205,12 @@ def _owner(teardown: Teardown, words: list[Word], after: Word) -> tuple[str, tup
 def _role_line(teardown: Teardown, verb: Word, words: list[Word]) -> Parsed:
     """A part, then the role it has: by the role's beginning, as far as its kind may have it; none by that word."""
     part = _part(teardown, words[:-1], verb)  # a name is missing where there is one word or none
-    told, mine = words[-1], roles_of(part)
+    told, mine = words[-1], roles_of(part.kind)
     role = told.text.lower().replace("-", "_")
     found = [one for one in mine if one == role] or [one for one in mine if one.startswith(role)]
     if role != NONE and len(found) != 1:
         raise NotUnderstood("no-such-role", told.start, told.end, (*mine, NONE))
     return Parsed(code=ROLE, thing=part.id, text="" if role == NONE else found[0])
-
-
-def roles_of(part: Part) -> tuple[str, ...]:
-    """The roles that a part of its kind may have."""
-    return next((row.roles for row in part_kinds().values() if row.kind == part.kind), ())
 
 
 def _footprint_line(teardown: Teardown, verb: Word, words: list[Word]) -> Parsed:

@@ -11,10 +11,10 @@ from collections.abc import Iterator, Sequence
 from statistics import mean
 
 from msgspec import Struct
-from msgspec.structs import replace
 
 from oddbolt.knowledge.questions import Assumptions, World, draw, every_world
-from oddbolt.model.things import Joint, Part, Teardown
+from oddbolt.knowledge.settling import with_behind
+from oddbolt.model.things import Teardown
 from oddbolt.search.planner import Make
 from oddbolt.studies.retelling import GUESSED, known_without_plans
 
@@ -59,14 +59,11 @@ def firmness(make: Make, record: Teardown, parts: Sequence[str], *, seed: int = 
 
 def settled(assumptions: Assumptions, record: Teardown, world: World) -> Teardown:
     """The record as it would be in a world: every open thing behind what hides it there."""
-
-    def anew(thing: Part | Joint) -> Part | Joint:
-        if thing.id not in assumptions.of:
-            return thing
-        hiders = set(assumptions.known(thing.id)) | {x for (t, x), hides in world.items() if t == thing.id and hides}
-        return replace(thing, behind=(tuple(sorted(hiders)),) if hiders else ())
-
-    return replace(record, parts=tuple(map(anew, record.parts)), joints=tuple(map(anew, record.joints)))
+    behind = {}
+    for thing in assumptions.of:
+        hiders = set(assumptions.known(thing)) | {x for (t, x), hides in world.items() if t == thing and hides}
+        behind[thing] = (tuple(sorted(hiders)),) if hiders else ()
+    return with_behind(record, behind)
 
 
 def _worlds(assumptions: Assumptions, seed: int) -> tuple[list[World], bool]:

@@ -10,12 +10,11 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Sequence
 
 from msgspec import Struct
-from msgspec.structs import replace
 
 from oddbolt.knowledge.evidence import AllEvidence
-from oddbolt.knowledge.guesses import ASSUMED
 from oddbolt.knowledge.said.retold import BLOCKED, WORKS, proven_after
-from oddbolt.model.things import Joint, Part, Teardown
+from oddbolt.knowledge.settling import with_behind
+from oddbolt.model.things import ASSUMED, Teardown
 from oddbolt.rules.counting import count
 from oddbolt.rules.device_state import Operation
 from oddbolt.rules.structure import structure_of
@@ -92,9 +91,7 @@ def confirmed_order(planner: Planner, plan: Plan) -> tuple[Operation, ...]:
 def known_without_plans(planner: Planner, plan: Plan) -> str:
     """How known a depth is, where it takes no further plan to tell: at most *way confirmed* while anything on the way
     is assumed to be behind anything."""
-    if not plan.feasible:
-        return GUESSED
-    if unconfirmed(planner, plan):
+    if not plan.feasible or unconfirmed(planner, plan):
         return GUESSED
     return WAY_CONFIRMED if any(_assumed_behind(planner.teardown, things_of(plan)).values()) else CONFIRMED
 
@@ -127,13 +124,8 @@ def shorteners(make: Make, planner: Planner, plan: Plan) -> Iterator[list[Shorte
 
 def without(teardown: Teardown, hider: str, hidden: Sequence[str]) -> Teardown:
     """The record if none of these things were behind the hider."""
-
-    def freed(thing: Part | Joint) -> Part | Joint:
-        if thing.id not in hidden:
-            return thing
-        return replace(thing, behind=tuple(tuple(x for x in names if x != hider) for names in thing.behind))
-
-    return replace(teardown, parts=tuple(map(freed, teardown.parts)), joints=tuple(map(freed, teardown.joints)))
+    return with_behind(teardown, {thing: tuple(tuple(x for x in names if x != hider)
+                                               for names in teardown.thing(thing).behind) for thing in hidden})
 
 
 def like(planner: Planner) -> Make:
@@ -143,8 +135,9 @@ def like(planner: Planner) -> Make:
 
 def known_of(make: Make, planner: Planner, plan: Plan) -> str:
     """How known a depth is. A guess for what cannot be freed: there is no way that anybody could have confirmed."""
-    if not plan.feasible or unconfirmed(planner, plan):
-        return GUESSED
+    known = known_without_plans(planner, plan)
+    if known != WAY_CONFIRMED:
+        return known
     *_, asks = shorteners(make, planner, plan)
     return WAY_CONFIRMED if asks else CONFIRMED
 

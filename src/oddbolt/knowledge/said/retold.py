@@ -7,10 +7,10 @@ What was said later counts.
 
 from __future__ import annotations
 
-from oddbolt.model.things import ConfirmedWay, Teardown
+from oddbolt.model.things import WAY_ANSWERS, ConfirmedWay, Teardown
 from oddbolt.rules.structure import Structure
 
-WORKS, BLOCKED, NEEDLESS, NOT_MINE = "works", "blocked", "needless", "not_mine"
+WORKS, BLOCKED, NEEDLESS, NOT_MINE = WAY_ANSWERS
 
 
 class Retold:

@@ -176,8 +176,8 @@ class LiftingActs:
         parsed = understand(self.session.teardown, line)
         return {NOTE: self._typed_note, ASKS: self._typed_ask, LIFT: self._typed_lift, LIFT_AS: self._typed_lift_as,
                 SWING: self._typed_swing, RELEASE: self._typed_release, MEET: self._typed_meet,
-                ROLE: self._typed_role,
-                HID_NOTHING: self._typed_hid_nothing, REACH: self._typed_reach}[parsed.code](parsed)
+                ROLE: self._typed_role, HID_NOTHING: self._typed_hid_nothing,
+                REACH: self._typed_reach}[parsed.code](parsed)
 
     def _typed_note(self, parsed: Parsed) -> bool:
         return self.recorder.do(entries.note, parsed.text, self.recorder.t) is not None

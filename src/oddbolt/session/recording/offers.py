@@ -10,11 +10,11 @@ from collections.abc import Callable, Sequence
 
 from msgspec import Struct
 
-from oddbolt.catalog.tables import covering_kinds, part_kinds
+from oddbolt.catalog.tables import covering_kinds, part_kinds, roles_of
 from oddbolt.knowledge.covering import places_of
 from oddbolt.knowledge.owners import holds, perhaps_of
-from oddbolt.model.things import Teardown
-from oddbolt.session.standing import ASSUMED, is_next, lifted, released
+from oddbolt.model.things import ASSUMED, Teardown
+from oddbolt.session.standing import is_next, lifted, released
 from oddbolt.session.verbs.correcting.forgotten import SCREW
 from oddbolt.session.verbs.lifting import lift_of
 
@@ -105,9 +105,11 @@ def _may_have_held(teardown: Teardown, part_id: str) -> tuple[str, ...]:
 def _roles(teardown: Teardown, part_id: str) -> tuple[str, ...]:
     """Where its kind has several roles and another part has one of them: which is which."""
     part = teardown.part[part_id]
-    roles = next((row.roles for row in part_kinds().values() if row.kind == part.kind and len(row.roles) > 1), ())
+    roles = roles_of(part.kind)
+    if len(roles) < 2 or part.was_said("role"):
+        return ()
     others = {role for other in teardown.parts if other.id != part_id for role in other.role}
-    return (*roles, NO_ROLE) if others.intersection(roles) and not part.was_said("role") else ()
+    return (*roles, NO_ROLE) if others.intersection(roles) else ()
 
 
 def _tells(teardown: Teardown, part_id: str) -> tuple[str, ...]:

@@ -15,8 +15,8 @@ from oddbolt.knowledge.settling import settle
 from oddbolt.model.naming import called
 from oddbolt.model.places import Spot
 from oddbolt.model.refusal import Refusal
-from oddbolt.model.things import REUSES, Act, Part, Teardown
-from oddbolt.session.standing import ASSUMED, is_next, lifted
+from oddbolt.model.things import ASSUMED, REUSES, Act, Part, Teardown
+from oddbolt.session.standing import is_next, lifted
 from oddbolt.session.verbs.lifting import free_name, free_role, hanging_as, turned_out, without_untied
 from oddbolt.session.verbs.marking import makes_safe, way_by
 from oddbolt.session.verbs.parts import make_part

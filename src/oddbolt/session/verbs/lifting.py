@@ -19,9 +19,9 @@ from oddbolt.knowledge.settling import settle
 from oddbolt.model.naming import called
 from oddbolt.model.places import Spot
 from oddbolt.model.refusal import Refusal
-from oddbolt.model.things import Fastener, Joint, Mark, Part, Teardown, Way
+from oddbolt.model.things import ASSUMED, Fastener, Joint, Mark, Part, Teardown, Way
 from oddbolt.rules.replay import readings
-from oddbolt.session.standing import ASSUMED, is_next, lifted, middle, next_part, released, taken_along, waiting
+from oddbolt.session.standing import is_next, lifted, middle, next_part, released, taken_along, waiting
 from oddbolt.session.verbs.letters import add_fastener
 from oddbolt.session.verbs.marking import Kind, label_of_kind, makes_safe, mark_new, new_joint
 from oddbolt.session.verbs.plain import (

@@ -14,8 +14,8 @@ from oddbolt.model.label import Label
 from oddbolt.model.places import Spot
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.snapshot import succeed
-from oddbolt.model.things import Act, Joint, Mark, Part, Teardown, View, Way
-from oddbolt.session.standing import ASSUMED, next_part
+from oddbolt.model.things import ASSUMED, Act, Joint, Mark, Part, Teardown, View, Way
+from oddbolt.session.standing import next_part
 from oddbolt.session.verbs.plain import Done, change_joint, change_view, free_id, joint_of, label_of, view_of
 
 COUNTED = ("screw", "clip")  # each one of them has a mark and a number

@@ -7,26 +7,22 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from oddbolt.catalog.tables import part_kind
 from oddbolt.model.label import Label
 from oddbolt.model.naming import called
 from oddbolt.model.places import Spot
 from oddbolt.model.things import Fact, Mark, Part, Spare, Teardown
-from oddbolt.session.standing import ASSUMED
-from oddbolt.session.verbs.lifting import free_name, free_role
-from oddbolt.session.verbs.plain import Done, change_parts, change_view, free_id, label_of, log_entry, view_of
+from oddbolt.session.verbs.lifting import met_part
+from oddbolt.session.verbs.plain import Done, change_parts, change_view, label_of, log_entry, view_of
 
 
 def make_part(teardown: Teardown, kind_id: str, view_id: str, spot: Spot, *, carrier: str = "",
               outline: Sequence[Spot] = ()) -> Done:
     """A part that is seen, not lifted: of a kind, at a place, perhaps with its outline. `made` is its id."""
-    kind, view = part_kind(kind_id), view_of(teardown, view_id)
-    id_ = free_id(teardown, f"{kind.id.replace(' ', '-')}-")
-    part = Part(id=id_, kind=kind.kind, name=free_name(teardown, kind.name), hazards=kind.hazards, basis=ASSUMED,
-                role=free_role(teardown, kind), side=view.side, on=carrier or None)
+    view = view_of(teardown, view_id)
+    known, id_ = met_part(teardown, kind_id)
+    known = change_parts(known, [id_], lambda p: replace(p, side=view.side, on=carrier or None))
     mark = Mark(thing=id_, x=round(spot[0], 1), y=round(spot[1], 1), outline=tuple(outline))
-    after = change_view(replace(teardown, parts=(*teardown.parts, part)), view_id,
-                        lambda v: replace(v, marks=(*v.marks, mark)))
+    after = change_view(known, view_id, lambda v: replace(v, marks=(*v.marks, mark)))
     return Done(label_of("add-part", after, id_), after, id_)
 
 

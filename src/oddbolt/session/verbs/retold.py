@@ -15,8 +15,7 @@ from oddbolt.knowledge.said.retold import BLOCKED, NEEDLESS, NOT_MINE, WORKS
 from oddbolt.knowledge.settling import settle
 from oddbolt.model.naming import called
 from oddbolt.model.refusal import Refusal
-from oddbolt.model.things import HAND, ConfirmedWay, Pair, Part, Teardown
-from oddbolt.session.standing import ASSUMED
+from oddbolt.model.things import ASSUMED, HAND, ConfirmedWay, Pair, Part, Teardown
 from oddbolt.session.verbs import joints
 from oddbolt.session.verbs.correcting.forgotten import held_by
 from oddbolt.session.verbs.lifting import turned_out, without_untied

@@ -6,7 +6,7 @@ from msgspec.structs import replace
 
 from oddbolt.catalog.tables import mark_kinds
 from oddbolt.model.refusal import Refusal
-from oddbolt.model.things import Teardown
+from oddbolt.model.things import LogEntry, Teardown
 from oddbolt.rules.replay import in_order, readings
 from oddbolt.session.verbs.correcting.relog import insert
 from oddbolt.session.verbs.marking import Kind, new_joint
@@ -26,10 +26,7 @@ def held_by(teardown: Teardown, held: str, kind_id: str, t: float) -> Done:
     done = new_joint(teardown, _kind(teardown, kind_id), part=part, carrier=across, side=teardown.thing(held).side)
     after, joint = done.teardown, done.made
     if entry is not None:
-        before = [one.id for one in in_order(after) if one.amends is None]
-        place = before.index(entry.id)
-        after = insert(after, before[place - 1], "release", thing=joint).teardown if place else \
-            log_entry(after, do="release", thing=joint, way=0, t=t)
+        after = _released_before(after, entry, joint, t)
     return Done(label_of("held-by", after, joint), after, joint)
 
 
@@ -40,11 +37,17 @@ def held_by_marked(teardown: Teardown, part: str, joint: str, t: float) -> Done:
         raise Refusal(part, "not-lifted")
     of = tuple(dict.fromkeys((part, *teardown.joint[joint].of[1:])))
     after = change_joint(teardown, joint, lambda j: replace(j, of=of if len(of) > 1 else j.of))
-    before = [one.id for one in in_order(after) if one.amends is None]
-    place = before.index(entry.id)
-    after = insert(after, before[place - 1], "release", thing=joint).teardown if place else \
-        log_entry(after, do="release", thing=joint, way=0, t=t)
+    after = _released_before(after, entry, joint, t)
     return Done(label_of("held-by", after, joint), after, joint)
+
+
+def _released_before(teardown: Teardown, entry: LogEntry, joint: str, t: float) -> Teardown:
+    """The log with the joint undone just before an entry; after all, where nothing is before that."""
+    before = [one.id for one in in_order(teardown) if one.amends is None]
+    place = before.index(entry.id)
+    if not place:
+        return log_entry(teardown, do="release", thing=joint, way=0, t=t)
+    return insert(teardown, before[place - 1], "release", thing=joint).teardown
 
 
 def _kind(teardown: Teardown, kind_id: str) -> Kind:

@@ -25,8 +25,15 @@ from oddbolt.session.verbs.correcting.forgotten import SCREW
 from oddbolt.ui.log.keys import BY_GESTURE, WORDS
 from oddbolt.ui.pieces.sheet import explain, label
 from oddbolt.words.names import name_of, part_kind_name, role_name
-from oddbolt.words.translate import of_data, sentence, tr
+from oddbolt.words.translate import N_, of_data, sentence, tr
 
+QUESTIONS = {
+    WHOSE: N_("Whose plug is this?"), SWUNG: N_("What hangs open?"),
+    CLOSED: N_("{0}: marked here and not undone by the record. Did it hold it?"),
+    HANGING: N_("{0}: would it have been enough to leave it hanging?"),
+    HELD: N_("{0}: nothing on record held it. Was there something?"), ROLE: N_("{0}: which one is it?"),
+    TELL: N_("{0} is off. Was this the shortest way to it?"),
+}
 ANSWERS = (Gesture.ANSWER_1, Gesture.ANSWER_2, Gesture.ANSWER_3, Gesture.ANSWER_4)
 
 
@@ -80,20 +87,7 @@ class Answers(QFrame):
 
 
 def question_text(teardown: Teardown, offer: Offer) -> str:
-    if offer.code == HANGING:
-        return tr("{0}: would it have been enough to leave it hanging?").format(name_of(teardown, offer.about))
-    if offer.code == CLOSED:
-        return tr("{0}: marked here and not undone by the record. Did it hold it?").format(
-            name_of(teardown, offer.about))
-    if offer.code == ROLE:
-        return tr("{0}: which one is it?").format(name_of(teardown, offer.about))
-    if offer.code == SWUNG:
-        return tr("What hangs open?")
-    if offer.code == TELL:
-        return tr("{0} is off. Was this the shortest way to it?").format(name_of(teardown, offer.about))
-    if offer.code == HELD:
-        return tr("{0}: nothing on record held it. Was there something?").format(name_of(teardown, offer.about))
-    return tr("Whose plug is this?")
+    return tr(QUESTIONS[offer.code]).format(name_of(teardown, offer.about))
 
 
 def choice_text(teardown: Teardown, offer: Offer) -> str:

@@ -8,6 +8,7 @@ from PySide6.QtGui import QAction, QResizeEvent
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QMenu, QPushButton, QToolButton, QVBoxLayout, QWidget
 
 from oddbolt.catalog.tables import mark_kinds, part_kinds, tool_ids
+from oddbolt.model.things import HAND
 from oddbolt.session.modes import Gesture
 from oddbolt.session.recording.telling_acts import TellingActs
 from oddbolt.session.session import Session
@@ -104,7 +105,7 @@ class Correcting(QWidget):
         menu.clear()
         if item is None:
             return
-        tools = list(dict.fromkeys(("hand", *(t.id for t in teardown.tools), *tool_ids())))
+        tools = list(dict.fromkeys((HAND, *(t.id for t in teardown.tools), *tool_ids())))
         for n, present in enumerate(item.tools):
             under = menu if len(item.tools) == 1 else menu.addMenu(
                 tr("Act {0}: {1}").format(n + 1, tool_name(teardown, present)))
@@ -114,8 +115,8 @@ class Correcting(QWidget):
     def _fill_kinds(self) -> None:
         told = self._acts.selection.telling
         _fill(self.is_a, [(part_kind_name(row.kind) if row.id == row.kind else of_data(row.name),
-                                  lambda k=row.id: self._acts.is_a(told.at, k))
-                                 for row in part_kinds().values()] if told is not None else [])
+                           lambda k=row.id: self._acts.is_a(told.at, k))
+                          for row in part_kinds().values()] if told is not None else [])
 
 
 def _fill(menu: QMenu, entries: list[tuple[str, Callable[[], object]]]) -> None:

@@ -12,7 +12,7 @@ from oddbolt.paint.palette import Palette
 from oddbolt.session.derived import AT_ONCE, Derived
 from oddbolt.session.recording.telling_acts import TellingActs
 from oddbolt.session.session import Session
-from oddbolt.studies.retelling import CONFIRMED, Item, Retelling, retell
+from oddbolt.studies.retelling import CONFIRMED, GUESSED, Item, Retelling, retell
 from oddbolt.ui.background.answer import Answer
 from oddbolt.ui.log.telling.crops import Crops
 from oddbolt.ui.log.telling.questions import Correcting, YesOrNo
@@ -163,7 +163,7 @@ class WayPanel(QFrame):
         self.depth.setToolTip(tip(known_meaning(way.known)))
         self.strip.show_items([(item.thing, self._lines(item), item.is_assumed, self._ground(item))
                                for item in way.items], told.at if told is not None else "")
-        asks = way.asks if way.known != "guessed" else ()
+        asks = way.asks if way.known != GUESSED else ()
         self.asking.show_ask(asks[0] if asks else None)
         self.correcting.show_way(way)
         self.pages.setCurrentIndex(STUCK if not way.plan.feasible else YES_OR_NO if asks else STRIP)
