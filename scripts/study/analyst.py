@@ -293,6 +293,7 @@ class Analyst:
         kind = self._key_of(owner)
         if self.rng.random() < 0.05:
             kind = self.rng.choice(("camera", "display", "port", "speaker"))
+        slips = part_kinds()[kind].kind != owner.kind
         place = next((n for n, one in enumerate(self.recorder.offered) if one.choice == kind), None)
         if place is not None:
             self.press((Gesture.ANSWER_1, Gesture.ANSWER_2, Gesture.ANSWER_3, Gesture.ANSWER_4)[place])
@@ -300,7 +301,7 @@ class Analyst:
             self.press(Gesture.WHOSE)
             self.press(Gesture.LIFT_AS, kind=kind)
         told = self.session.teardown.joint[self.recorder.selection.thing].of[0]
-        if self.session.teardown.part[told].kind:
+        if self.session.teardown.part[told].kind and not slips:  # another part was said: that is not on record by this
             self.hidden_of.setdefault(told, owner.id)
 
     def _is_armed(self, row: Any, type_: str) -> bool:
@@ -427,9 +428,12 @@ class Analyst:
                 return
 
     def _is_behind(self, cover: Thing) -> bool:
-        """Whether anything that is still to come lies behind the cover that hung."""
-        return any((cover.id,) in thing.clauses for thing in self.hidden.things.values()
-                   if self.state.is_in_place(thing.id))
+        """Whether most of what is still to come lies behind the cover that hung, and not behind its swing: one answer
+        is given for all of it."""
+        swings = {(one.id,) for one in self.hidden.things.values() if one.kind == "swing" and one.of[0] == cover.id}
+        left = [thing for thing in self.hidden.things.values() if self.state.is_in_place(thing.id)]
+        behind = sum((cover.id,) in thing.clauses for thing in left)
+        return behind > sum(bool(swings.intersection(thing.clauses)) for thing in left)
 
     def _swing(self, thing: Thing) -> None:
         self.press(Gesture.SWING, spot=self._spot(thing.middle, 8.0))

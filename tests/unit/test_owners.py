@@ -20,6 +20,7 @@ from oddbolt.session.recording.tool_acts import ToolActs, box_of
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.correcting.delete import delete_things
 from oddbolt.session.verbs.footprints import set_footprint
+from oddbolt.session.verbs.joints import tie
 from oddbolt.store.document import Document
 
 
@@ -258,6 +259,73 @@ def test_the_plug_at_the_far_end_of_a_cable_leads_to_the_board_that_lies_there(b
     board = bench.lift("port", (400, 950))
     assert bench.now.joint[far].of[1] == board or bench.owner(far) == board
     assert all(board not in bench.now.joint[plug].of for plug in near)
+
+
+def test_what_was_drawn_as_covered_claims_the_screws_that_another_took(bench):
+    bench.screws((100, 100), (900, 100), (900, 700), (100, 700))
+    bench.lift("cover", (500, 400))
+    board = bench.screws((300, 300))  # of the board, undone with those of a camera beside it
+    camera = bench.lift("camera", (310, 330))
+    assert bench.owner(board) == camera
+    lifted = bench.lift("board", (420, 400))
+    bench.do(Gesture.DRAW_COVERED, corners=square(250, 250, 600, 600))
+    assert bench.owner(board) == lifted
+    bench.session.undo()
+    assert bench.owner(board) == camera  # with the drawing it is taken back
+
+
+def test_what_a_person_said_and_what_opened_the_device_is_not_claimed_by_a_drawing(bench):
+    rim = bench.screws((100, 100), (900, 100), (900, 700), (100, 700))
+    cover = bench.lift("cover", (500, 400))
+    foam = bench.lift("foam", (800, 600))
+    one = bench.screws((300, 300))
+    camera = bench.lift("camera", (310, 330))
+    bench.session.do(tie, one, 0, foam)
+    bench.session.do(tie, one, 0, camera)  # a person says whose it is
+    board = bench.lift("board", (420, 400))
+    bench.do(Gesture.DRAW_COVERED, corners=square(50, 50, 950, 750))
+    assert bench.owner(rim) == cover and bench.owner(one) == camera != board
+
+
+def test_a_bond_parted_as_those_of_cells_waits_for_the_cell(bench):
+    bench.screws((100, 100), (900, 100), (900, 700), (100, 700))
+    bench.lift("cover", (500, 400))
+    tab = bench.one("tab", (300, 300))
+    motor = bench.lift("motor", (310, 310))
+    assert bench.owner(tab) != motor
+    assert bench.owner(tab) == bench.lift("battery", (600, 500))
+    bench.one("tab", (300, 300))
+    assert bench.owner(bench.now.joints[-1].id) == bench.lift("speaker", (310, 310))  # the cell is off
+
+
+def test_a_plug_lies_behind_one_plate_the_one_that_it_lies_furthest_within(bench):
+    bench.screws((100, 100), (900, 100), (900, 700), (100, 700))
+    bench.lift("cover", (500, 400))
+    left = bench.screws((200, 200), (300, 200))
+    first = bench.lift("bracket", (250, 200))
+    bench.do(Gesture.DRAW_COVERED, corners=square(180, 170, 340, 260))
+    right = bench.screws((380, 200), (480, 200))
+    second = bench.lift("bracket", (430, 200))
+    bench.do(Gesture.DRAW_COVERED, corners=square(300, 170, 500, 260))  # drawn a little over the first
+    assert (bench.owner(left), bench.owner(right)) == (first, second)
+    plug, other = bench.one("zif", (225, 215)), bench.one("zif", (420, 215))
+    far = bench.one("zif", (800, 600))
+    behind = {x: {y for names in bench.now.joint[x].behind for y in names} & {first, second} for x in (plug, other, far)}
+    assert behind == {plug: {first}, other: {second}, far: set()}
+    bench.recorder.choose(first)
+    bench.session.do(set_footprint, "v", first, ())  # it covered nothing, somebody says
+    assert {y for names in bench.now.joint[plug].behind for y in names} & {first, second} == set()
+
+
+def test_the_second_swing_is_that_of_the_screen_though_a_tray_waits(bench):
+    bench.one("slide", (20, 400))
+    bench.screws((100, 700), (900, 700))
+    bench.do(Gesture.SWING, spot=(500, 400))
+    screen = bench.recorder.selection.thing
+    bench.one("clip", (500, 100))
+    bench.do(Gesture.SWING, spot=(500, 420))
+    assert [joint.of[0] for joint in bench.now.joints if joint.kind == "swing"] == [screen, screen]
+    assert bench.owner("slide-1") != screen
 
 
 # -- what a lift and a swing ask

@@ -295,12 +295,14 @@ class BondMethod(Struct, frozen=True, kw_only=True):
     reuse: str
     hazards: tuple[str, ...]
     known_by: tuple[str, ...]  # verbs and tools that tell the method from the others; none: whatever is left
+    of_cells: bool = False  # as a rule it is a cell that is bonded so
 
 
 @functools.cache
 def bond_methods() -> dict[str, BondMethod]:
     return {id_: BondMethod(id=id_, name=row["name"], acts=tuple(row["acts"]), reuse=row["reuse"],
-                            hazards=tuple(row.get("hazards", ())), known_by=tuple(row.get("known_by", ())))
+                            hazards=tuple(row.get("hazards", ())), known_by=tuple(row.get("known_by", ())),
+                            of_cells=row.get("of_cells", False))
             for id_, row in table("bonds.toml").items()}
 
 
@@ -330,6 +332,7 @@ class CoveringKinds(Struct, frozen=True, kw_only=True):
     large: frozenset[str]
     small: frozenset[str]
     bulky: frozenset[str]
+    under_board: frozenset[str]
     dispensable: frozenset[str]
 
 

@@ -17,6 +17,7 @@ UNKNOWN_MM_PER_PX = 0.1  # where a view has no scale: a tablet filling a photogr
 
 IN, OUT, RIM_OF_IT, NOTHING = "in", "out", "rim", "nothing"  # how a thing lies to what was covered
 RIM = 0.03  # of the diagonal: so close to the edge of what was drawn nothing is said
+OF_IT = 0.25  # of the shorter side of what was drawn: its rim is no wider
 LEAST_MM = 100.0  # across a device, before its marks say more
 
 KEPT = 500  # things whose answers are kept; an act asks about the same ones again
@@ -98,19 +99,43 @@ class Places:
             spots = self.spots(thing, side)
             if not spots:
                 continue
-            rim = RIM * self.diagonal(side)
+            rim = self._rim(side, outline)
             told = [_lies(spot, outline, rim) for spot in spots]
             found = IN if IN in told else RIM_OF_IT if RIM_OF_IT in told else OUT
         return found
 
-    def apart(self, hider: str, thing: str) -> float | None:
-        """How far a thing lies from the area of the hider, as a share of the diagonal; None where that is not known."""
-        found: float | None = None
-        for side, (left, top, right, bottom) in self._area(hider):
-            for x, y in self.spots(thing, side):
-                far = ((max(left - x, 0, x - right)) ** 2 + (max(top - y, 0, y - bottom)) ** 2) ** 0.5
-                found = min(far / self.diagonal(side), found if found is not None else far)
-        return found
+    def share_under(self, hider: str, thing: str) -> float | None:
+        """How much of what is marked of a thing lies within what the hider had covered, or at its edge; None where that
+        is not known."""
+        for side, outline in self._footprints.get(hider, ()):
+            spots = self.spots(thing, side)
+            if outline and spots:
+                rim = self._rim(side, outline)
+                return sum(_lies(spot, outline, rim) != OUT for spot in spots) / len(spots)
+        return None
+
+    def _rim(self, side: str, outline: tuple[Spot, ...]) -> float:
+        left, top, right, bottom = _box(outline, 0)
+        return min(RIM * self.diagonal(side), OF_IT * min(right - left, bottom - top))
+
+    def covered_mm2(self, hider: str) -> float:
+        """The area of what it had covered, as it was drawn; infinite where nothing was drawn."""
+        areas = [abs(sum(x1 * y2 - x2 * y1 for (x1, y1), (x2, y2) in zip(outline, (*outline[1:], outline[0])))) / 2
+                 for _, outline in self._footprints.get(hider, ()) if outline]
+        return max(areas, default=float("inf"))
+
+    def depth_mm(self, hider: str, thing: str) -> float | None:
+        """How far within what the hider had covered a thing lies, by the mark that lies furthest in; negative outside.
+        By the area that its marks span where nothing was drawn; None where neither is known. Infinitely far outside of
+        what covered nothing."""
+        if any(not outline for _, outline in self._footprints.get(hider, ())):
+            return -float("inf")
+        found = [_depth(spot, outline) for side, outline in self._footprints.get(hider, ()) if outline
+                 for spot in self.spots(thing, side)]
+        if not found and hider not in self._footprints:
+            found = [min(x - left, right - x, y - top, bottom - y) for side, (left, top, right, bottom)
+                     in self._area(hider) for x, y in self.spots(thing, side)]
+        return max(found, default=None)
 
     def spots(self, thing: str, side: str = "") -> tuple[Spot, ...]:
         """Where it is marked, in mm; of one side, where one is said."""
@@ -186,13 +211,19 @@ def contains(outline: tuple[Spot, ...], spot: Spot) -> bool:
 
 def _lies(spot: Spot, outline: tuple[Spot, ...], rim: float) -> str:
     """Within, without, or at the edge of an outline."""
+    depth = _depth(spot, outline)
+    return RIM_OF_IT if abs(depth) < rim else IN if depth > 0 else OUT
+
+
+def _depth(spot: Spot, outline: tuple[Spot, ...]) -> float:
+    """How far within an outline; negative outside."""
     x, y = spot
-    inside, nearest = contains(outline, spot), float("inf")
+    nearest = float("inf")
     for (x1, y1), (x2, y2) in zip(outline, (*outline[1:], outline[0])):
         length2 = (x2 - x1) ** 2 + (y2 - y1) ** 2
         along = min(1.0, max(0.0, ((x - x1) * (x2 - x1) + (y - y1) * (y2 - y1)) / length2)) if length2 else 0.0
         nearest = min(nearest, ((x1 + along * (x2 - x1) - x) ** 2 + (y1 + along * (y2 - y1) - y) ** 2) ** 0.5)
-    return RIM_OF_IT if nearest < rim else IN if inside else OUT
+    return nearest if contains(outline, spot) else -nearest
 
 
 def _box(spots: tuple[Spot, ...], margin: float) -> Box:

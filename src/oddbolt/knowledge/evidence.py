@@ -25,6 +25,7 @@ from oddbolt.rules.structure import Structure, structure_of
 ACCESS = "access"  # the method under which answers about access are kept
 HIDES, WITHIN, WAY = "hides", "within", "way"  # kinds of question, docs/format.md says what their answers hold
 HANGS = "hangs"  # whether a cover that hung open had to come off; answered where it is offered
+AFTER_SCREWS = frozenset(("clip", "adhesive", "slide"))  # joints that may wait for the screws of the same part
 LIFTABLE_JOINTS = frozenset(("swing", "film"))  # joints that uncover something when they are released
 
 
@@ -298,7 +299,7 @@ class AllEvidence:
     def _own_screws(self, thing: str) -> list[str]:
         """Screws of the same part that were undone before its clips or its bond: those may wait for them."""
         release = self.structure.releases.get(thing)
-        if release is None or release.joint.kind not in ("clip", "adhesive"):
+        if release is None or release.joint.kind not in AFTER_SCREWS:
             return []
         done, screws = self._done, self._screws_of.get(release.joint.of[0], ())
         if thing not in done:

@@ -14,13 +14,13 @@ from msgspec import Struct
 
 from oddbolt.catalog.tables import covering_kinds
 from oddbolt.knowledge.covering import IN, NOTHING, OUT, RIM_OF_IT, places_of
-from oddbolt.knowledge.evidence import AllEvidence, Evidence
+from oddbolt.knowledge.evidence import AFTER_SCREWS, AllEvidence, Evidence
 from oddbolt.model.things import ASSUMED, Joint, Part, Teardown
 from oddbolt.rules.replay import readings
 from oddbolt.rules.structure import Structure, structure_of
 
 LIKELY = 0.5
-BESIDE = 0.12  # of the diagonal: a plate reaches so far beyond the screws that hold it, at most
+BESIDE = 0.05  # of the diagonal: by marks and drawings a plug lies so far outside of its plate at most
 # Odds that something cleared before hides a thing, where nothing else speaks for it: common practice, no source.
 FLAT, OTHER = ("", 0.10), ("", 0.03)
 # Where what a hider had covered was drawn: the odds before, by whether a rule speaks for it, and what the place tells
@@ -35,7 +35,9 @@ class Guess(Struct, frozen=True, kw_only=True):
     """`behind` as it would be recorded; `code` and `things` say why; `odds` how likely each open candidate hides it."""
 
     behind: tuple[tuple[str, ...], ...]
-    code: str  # open, opened-layer, small-cover, under-film, under-cable, underside, covers, not-in-reach, answered
+    # open, opened-layer, small-cover, under-film, under-cable, cable-across, under-bulk, underside, covers,
+    # not-in-reach, footprint, own-screws, answered
+    code: str
     things: tuple[str, ...]
     odds: Mapping[str, float]
     one_of: tuple[str, ...]  # one of these hides it for certain or nearly so; their odds add up to one
@@ -209,7 +211,12 @@ class Guesses:
     def _small_covers(self, evidence: Evidence, open_: tuple[str, ...], thing: Part | Joint | None,
                       found: Reasons) -> None:
         """A connector lies behind the small cover just lifted; a cable run behind the last bulky thing."""
-        if isinstance(thing, Joint) and thing.kind in ("clip", "adhesive"):
+        if isinstance(thing, Joint) and thing.kind == "adhesive" and self._kind(thing.of[0]) == "battery":
+            found.update((x, ("cable-across", 0.6)) for x in open_ if self._kind(x) == "cable")
+        held = thing.of[0] if isinstance(thing, Joint) and thing.kind != "connector" else evidence.thing
+        if self._kind_of.get(held) in self.kinds.under_board:
+            found.update((x, ("under-bulk", 0.6)) for x in open_ if self._kind(x) == "board")
+        if isinstance(thing, Joint) and thing.kind in AFTER_SCREWS:
             found.update((x, ("own-screws", 0.7)) for x in open_ if self._kind(x) == "screw")
         if isinstance(thing, Joint) and evidence.candidates:
             last = evidence.candidates[-1]
@@ -227,17 +234,40 @@ class Guesses:
 
     def _plates(self, evidence: Evidence, open_: tuple[str, ...], plug: str) -> Reasons:
         """A plug lies behind the last plate until a cover or a board comes off: plates are unscrewed in a row, lifted
-        in a row, and then all plugs are opened in a row. Where marks tell which plate spans it, that one."""
+        in a row, and then all plugs are opened in a row. Of those whose place is known, the one that the plug lies
+        furthest within, as long as it lies no further than `BESIDE` outside; never two."""
         plates: list[str] = []
         for x in evidence.candidates:
             if x in self._openers or self._kind(x) in self.kinds.bulky:
                 plates.clear()
             elif x in open_ and self._kind(x) in self.kinds.small and self._kind_of.get(x) in self._plate_kinds:
                 plates.append(x)
-        apart = {x: self.places.apart(x, plug) for x in plates}
-        spanning = [x for x, far in apart.items() if far == 0]
-        by = [x for x, far in apart.items() if far is None or far <= BESIDE]
-        return dict.fromkeys(spanning or by[-1:], ("small-cover", 0.75))
+        within = self._depths(open_, plug)
+        best = max(within, key=within.__getitem__, default="")
+        if not best or within[best] < -BESIDE * self.places.diagonal():
+            best = next((x for x in reversed(plates) if x not in within), "")
+        found: Reasons = dict.fromkeys(within, FLAT)
+        return {**found, best: ("small-cover", 0.75)} if best else found
+
+    def _depths(self, open_: Collection[str], plug: str) -> dict[str, float]:
+        """Plates whose place is known -> how far within each the plug lies, mm; negative outside."""
+        found: dict[str, float] = {}
+        for x in open_:
+            if self._kind_of.get(x) in self._plate_kinds:
+                depth = self.places.depth_mm(x, plug)
+                if depth is not None:
+                    found[x] = depth
+        return found
+
+    def _is_told_apart(self, joint: Joint, hider: str) -> bool:
+        """A plug, and a plate whose place is known: `_plates` has decided between it and the others."""
+        return joint.kind == "connector" and self._kind_of.get(hider) in self._plate_kinds \
+            and self.places.depth_mm(hider, joint.id) is not None
+
+    def _holds_a_plate(self, joint: Joint, hider: str) -> bool:
+        """Screws that hold a plate lie on top of it; another, the edge of which lies near, does not cover them."""
+        kinds = {self._kind_of.get(hider), self._kind_of.get(joint.of[0])}
+        return joint.kind == "screw" and kinds <= self._plate_kinds
 
     @cached_property
     def _plate_kinds(self) -> frozenset[str]:
@@ -248,6 +278,8 @@ class Guesses:
         joint = self.teardown.joint.get(evidence.thing)
         bonded = joint is not None and joint.kind in ("adhesive", "routing")
         for x in open_:
+            if joint is not None and self._is_told_apart(joint, x):
+                continue
             told = self.places.under(x, evidence.thing)
             if told is None or (told == IN and x in evidence.seen_past):
                 continue
@@ -267,6 +299,8 @@ class Guesses:
         told = self.places.told_of(thing.id)
         for x in dict.fromkeys((*told.by, *found)):
             if x not in told.covers or x not in among or x not in judged_by_place:
+                continue
+            if isinstance(thing, Joint) and (self._is_told_apart(thing, x) or self._holds_a_plate(thing, x)):
                 continue
             code, odds = found.get(x) or self._weak(x)
             if told.covers[x]:

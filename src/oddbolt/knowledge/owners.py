@@ -7,15 +7,16 @@ surrounds, a plug to the nearest part that has cables; what nobody claims goes o
 
 from __future__ import annotations
 
+import functools
 from collections.abc import Mapping, Sequence
 
 from msgspec import Struct
 
-from oddbolt.catalog.tables import PartKind, covering_kinds
+from oddbolt.catalog.tables import PartKind, bond_methods, covering_kinds, part_kinds
 from oddbolt.knowledge.covering import Box, Places, places_of
 from oddbolt.model.places import Spot
 from oddbolt.model.snapshot import of_snapshot
-from oddbolt.model.things import ASSUMED, Teardown
+from oddbolt.model.things import ASSUMED, Joint, LogEntry, Teardown
 from oddbolt.rules.replay import readings
 
 OF_CABLES = ("connector", "routing")  # held by parts that have cables, not by brackets and the like
@@ -26,6 +27,7 @@ BULKY_ABOUT = 0.22  # the same of a board or a cell
 LARGE_ABOUT = 0.40  # the same of a cover
 PLUG_ABOUT = 0.22  # a plug from the middle of the part that it belongs to
 LONG_ABOUT = 0.32  # the same of a cable, which has one at each end
+MOST_OF_IT = 0.75  # of the marks of a group
 FEW_PLUGS = 2  # so many that are left open belong to a display that comes off
 
 
@@ -43,14 +45,20 @@ def claimed(teardown: Teardown, waiting: Sequence[str], recent: Sequence[str], l
     """Of the joints that wait, in order of release, those that the part takes along; `recent` was released since the
     last lift, of whatever part, and is all that it takes where nothing is known of places."""
     places = places_of(teardown)
-    fixings = [j for j in waiting if teardown.joint[j].kind not in OF_CABLES]
-    if lift.kind.kind in covering_kinds().large and not _is_open(teardown):
-        # Before the device is open there is nothing else to be held, but for trays, and what lies on its other side.
-        found = {joint for joint in fixings if teardown.joint[joint].kind != "slide"
-                 and (places.spots(joint, lift.side) or not places.spots(joint))}
+    fixings = [j for j in waiting if teardown.joint[j].kind not in OF_CABLES
+               and (lift.kind.kind == "battery" or not waits_for_cell(teardown, j))]
+    is_large = lift.kind.kind in covering_kinds().large
+    if is_large and not _is_open(teardown):
+        # Before the device is open there is nothing else to be held, but for what lies on its other side.
+        found = {joint for joint in fixings if places.spots(joint, lift.side) or not places.spots(joint)}
     else:
         found = set(_fixings(places, {j: teardown.joint[j].kind for j in fixings}, fixings,
                               [j for j in fixings if j in recent], lift))
+    slides = {joint for joint in found if teardown.joint[joint].kind == "slide"}
+    if is_large and slides != found:  # what something else holds does not slide as well: that is a tray
+        found -= slides
+    if lift.kind.kind == "battery":
+        found.update(j for j in fixings if waits_for_cell(teardown, j))
     over = lies_over(teardown)
     found = {joint for joint in found if over.get(joint, joint) in found or over[joint] not in waiting}
     if lift.kind.plugs:
@@ -59,6 +67,23 @@ def claimed(teardown: Teardown, waiting: Sequence[str], recent: Sequence[str], l
         found.update(_runs(teardown, waiting, found, lift))
     found.update(joint for joint in waiting if over.get(joint) in found)
     return [joint for joint in waiting if joint in found]
+
+
+def waits_for_cell(teardown: Teardown, joint_id: str) -> bool:
+    """Whether a bond is parted as those of cells are, and the cell is still on."""
+    joint = teardown.joint[joint_id]
+    if joint.kind != "adhesive" or not is_bond_of_cell(joint):
+        return False
+    off = {entry.thing for entry in readings(teardown) if entry.do == "remove"}
+    return all(part.kind != "battery" or part.id not in off for part in teardown.parts)
+
+
+def is_bond_of_cell(joint: Joint) -> bool:
+    """Whether it is parted as, for the most part, only bonds of cells are."""
+    first = joint.ways[0].acts[0] if joint.ways else None
+    return first is not None and any(
+        row.of_cells and row.acts[0].get("does") == first.does and row.acts[0].get("tool") == first.tool
+        for row in bond_methods().values())
 
 
 @of_snapshot("log", "joints")
@@ -162,6 +187,47 @@ def perhaps_of(teardown: Teardown, lift: Lift) -> list[str]:
              if joint.kind == "screw" and joint.basis == ASSUMED and not joint.was_said("of") and joint.of[0] in gone
              and lift.part not in joint.of and holds(places, joint.id, lift)]
     return sorted(found, key=lambda joint: _distance(lift.spot, places.spots(joint, lift.side)))
+
+
+def within_drawn(teardown: Teardown, part: str) -> list[str]:
+    """Screws that were undone before a part came off and lie within what it had covered, as it was drawn, but went to
+    one that has less claim to them: a part that waits to be known, one that had covered another place or more, one of
+    a kind that screws do not hold. What a person said stays, and so does what was undone before the device was open."""
+    done = readings(teardown)
+    off = next((n for n, entry in enumerate(done) if entry.do == "remove" and entry.thing == part), 0)
+    places, opened = places_of(teardown), _opened_at(teardown, done)
+    before = {entry.thing for entry in done[opened:off] if entry.do == "release"}
+    return [joint.id for joint in teardown.joints
+            if joint.kind == "screw" and joint.id in before and joint.basis == ASSUMED and not joint.was_said("of")
+            and part not in joint.of and (places.share_under(part, joint.id) or 0.0) >= MOST_OF_IT
+            and _has_less_claim(teardown, places, joint.of[0], part, joint.id)]
+
+
+def _opened_at(teardown: Teardown, done: Sequence[LogEntry]) -> int:
+    """Where in the log the device was open: until then there is nothing but what holds the first cover."""
+    for n, entry in enumerate(done):
+        thing = teardown.part.get(entry.thing or "") if entry.do == "remove" else teardown.joint.get(entry.thing or "")
+        if thing is not None and (thing.kind == "swing" or thing.kind in covering_kinds().large):
+            return n
+    return len(done)
+
+
+def _has_less_claim(teardown: Teardown, places: Places, holder: str, part: str, joint: str) -> bool:
+    kinds, record = covering_kinds(), teardown.part[holder]
+    if kinds.large & {record.kind, teardown.part[part].kind}:  # its outline takes in what is of others
+        return False
+    if not record.kind and not record.name:
+        return True
+    there = places.share_under(holder, joint)
+    if there is not None:
+        return there < MOST_OF_IT or places.covered_mm2(part) < places.covered_mm2(holder)
+    return record.kind not in _screwed()
+
+
+@functools.cache
+def _screwed() -> frozenset[str]:
+    """Kinds of part that as a rule screws hold."""
+    return frozenset(row.kind for row in part_kinds().values() if row.screwed) | covering_kinds().small
 
 
 def far_ends(teardown: Teardown, lift: Lift) -> list[str]:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from oddbolt.knowledge.owners import Lift, claimed
+from oddbolt.knowledge.owners import Lift, claimed, waits_for_cell
 from oddbolt.model.places import Spot
 from oddbolt.model.snapshot import of_snapshot
 from oddbolt.model.things import ASSUMED, LogEntry, Part, Teardown
@@ -79,9 +79,12 @@ def waiting(teardown: Teardown, hand: str = "") -> list[str]:
 
 
 def taken_along(teardown: Teardown, hand: str, lift: Lift) -> list[str]:
-    """Joints of the next part that what comes off takes along; the group in hand always."""
+    """Joints of the next part that what comes off takes along; the group in hand always, but for the bond of a cell that
+    was parted just before something else came off."""
     ready = waiting(teardown, hand)
-    found = {*claimed(teardown, ready, [*since_last_lift(teardown), hand], lift), hand}
+    found = set(claimed(teardown, ready, [*since_last_lift(teardown), hand], lift))
+    if lift.kind.kind == "battery" or hand not in released(teardown) or not waits_for_cell(teardown, hand):
+        found.add(hand)
     return [joint for joint in ready if joint in found]
 
 

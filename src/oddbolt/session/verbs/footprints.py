@@ -6,10 +6,12 @@ from collections.abc import Sequence
 
 from msgspec.structs import replace
 
+from oddbolt.knowledge.owners import within_drawn
 from oddbolt.knowledge.settling import settle
 from oddbolt.model.places import Spot
 from oddbolt.model.things import Footprint, Teardown
-from oddbolt.session.verbs.plain import Done, change_view, label_of, view_of
+from oddbolt.session.verbs.lifting import without_untied
+from oddbolt.session.verbs.plain import Done, change_joint, change_view, label_of, view_of
 
 
 def set_footprint(teardown: Teardown, view_id: str, part: str, outline: Sequence[Spot]) -> Done:
@@ -20,5 +22,17 @@ def set_footprint(teardown: Teardown, view_id: str, part: str, outline: Sequence
         replace(v, footprints=tuple(f for f in v.footprints if f.of != part))
         if any(f.of == part for f in v.footprints) else v for v in teardown.views))
     made = Footprint(of=part, outline=tuple((round(x, 1), round(y, 1)) for x, y in outline), basis="seen")
-    after = settle(change_view(kept, view_id, lambda v: replace(v, footprints=(*v.footprints, made))))
+    after = change_view(kept, view_id, lambda v: replace(v, footprints=(*v.footprints, made)))
+    after = settle(_owned(after, part))
     return Done(label_of("footprint" if outline else "covered-nothing", teardown, part), after)
+
+
+def _owned(teardown: Teardown, part: str) -> Teardown:
+    """What lies within what was drawn, and went to another part for want of knowing better, is the part's."""
+    after = teardown
+    for id_ in within_drawn(teardown, part):
+        left = after.joint[id_].of[0]
+        of = tuple(dict.fromkeys((part, *after.joint[id_].of[1:])))
+        if len(of) > 1:
+            after = without_untied(change_joint(after, id_, lambda j, of=of: replace(j, of=of)), left)
+    return after

@@ -33,7 +33,8 @@ def tie(teardown: Teardown, joint_id: str, end: int, part_id: str) -> Done:
     if part_id in joint.of:
         raise Refusal(joint_id, "ties-already", called=called(teardown, part_id))
     of = tuple(part_id if n == end else p for n, p in enumerate(joint.of))
-    after = makes_safe(change_joint(teardown, joint_id, lambda j: replace(j, of=of)), joint_id)
+    said = tuple(dict.fromkeys((*joint.said, "of")))
+    after = makes_safe(change_joint(teardown, joint_id, lambda j: replace(j, of=of, said=said)), joint_id)
     for film, over in lies_over(after).items():
         if over == joint_id and is_next(after.part[after.joint[film].of[0]]):  # it goes with what it lay over
             after = change_joint(after, film, lambda j: replace(j, of=of[:2]))

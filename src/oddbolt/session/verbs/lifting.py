@@ -196,7 +196,7 @@ def swing_open(teardown: Teardown, t: float, *, view_id: str = "", spot: Spot | 
 
 def _swings_further(teardown: Teardown, kind: PartKind, joints: Sequence[str]) -> str:
     """The cover that hangs open already, and now opens all the way: nothing but a clip or a plug was in between."""
-    held = [j for j in joints if teardown.joint[j].kind not in (*OF_CABLES, "clip", "film")]
+    held = [j for j in joints if teardown.joint[j].kind not in (*OF_CABLES, "clip", "film", "slide")]
     return "" if held else hanging_as(teardown, kind)
 
 

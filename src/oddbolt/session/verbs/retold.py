@@ -96,7 +96,8 @@ def _not_tying(teardown: Teardown, joint_id: str, parts: Sequence[str]) -> Teard
     of = tuple(dict.fromkeys(of)) if len(set(of)) > 1 else (own, teardown.device.base)
     after = replace(teardown, parts=(*teardown.parts, Part(id=own, basis=ASSUMED)))
     after = change_joint(after, joint_id, lambda j: replace(
-        j, of=of, isolates=j.isolates if j.was_said("isolates") else False))
+        j, of=of, isolates=j.isolates if j.was_said("isolates") else False,
+        said=tuple(dict.fromkeys((*j.said, "of")))))
     for part in parts:
         after = without_untied(after, part)
     return after
