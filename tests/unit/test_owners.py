@@ -310,7 +310,8 @@ def test_a_plug_lies_behind_one_plate_the_one_that_it_lies_furthest_within(bench
     assert (bench.owner(left), bench.owner(right)) == (first, second)
     plug, other = bench.one("zif", (225, 215)), bench.one("zif", (420, 215))
     far = bench.one("zif", (800, 600))
-    behind = {x: {y for names in bench.now.joint[x].behind for y in names} & {first, second} for x in (plug, other, far)}
+    behind = {x: {y for names in bench.now.joint[x].behind for y in names} & {first, second}
+              for x in (plug, other, far)}
     assert behind == {plug: {first}, other: {second}, far: set()}
     bench.recorder.choose(first)
     bench.session.do(set_footprint, "v", first, ())  # it covered nothing, somebody says

@@ -214,8 +214,9 @@ class Guesses:
         if isinstance(thing, Joint) and thing.kind == "adhesive" and self._kind(thing.of[0]) == "battery":
             found.update((x, ("cable-across", 0.6)) for x in open_ if self._kind(x) == "cable")
         held = thing.of[0] if isinstance(thing, Joint) and thing.kind != "connector" else evidence.thing
-        if self._kind_of.get(held) in self.kinds.under_board:
-            found.update((x, ("under-bulk", 0.6)) for x in open_ if self._kind(x) == "board")
+        boards = [x for x in open_ if self._kind(x) == "board"]
+        if boards and self._kind_of.get(held) in self.kinds.under_board:
+            found[boards[-1]] = ("under-bulk", 0.6)
         if isinstance(thing, Joint) and thing.kind in AFTER_SCREWS:
             found.update((x, ("own-screws", 0.7)) for x in open_ if self._kind(x) == "screw")
         if isinstance(thing, Joint) and evidence.candidates:
@@ -235,7 +236,7 @@ class Guesses:
     def _plates(self, evidence: Evidence, open_: tuple[str, ...], plug: str) -> Reasons:
         """A plug lies behind the last plate until a cover or a board comes off: plates are unscrewed in a row, lifted
         in a row, and then all plugs are opened in a row. Of those whose place is known, the one that the plug lies
-        furthest within, as long as it lies no further than `BESIDE` outside; never two."""
+        furthest within; it may lie `BESIDE` outside of one that came off in this row. Never two."""
         plates: list[str] = []
         for x in evidence.candidates:
             if x in self._openers or self._kind(x) in self.kinds.bulky:
@@ -243,9 +244,9 @@ class Guesses:
             elif x in open_ and self._kind(x) in self.kinds.small and self._kind_of.get(x) in self._plate_kinds:
                 plates.append(x)
         within = self._depths(open_, plug)
-        best = max(within, key=within.__getitem__, default="")
-        if not best or within[best] < -BESIDE * self.places.diagonal():
-            best = next((x for x in reversed(plates) if x not in within), "")
+        beside = -BESIDE * self.places.diagonal()
+        spanning = [x for x, depth in within.items() if depth >= (beside if x in plates else 0.0)]
+        best = max(spanning, key=within.__getitem__, default=next((x for x in reversed(plates) if x not in within), ""))
         found: Reasons = dict.fromkeys(within, FLAT)
         return {**found, best: ("small-cover", 0.75)} if best else found
 

@@ -79,8 +79,8 @@ def waiting(teardown: Teardown, hand: str = "") -> list[str]:
 
 
 def taken_along(teardown: Teardown, hand: str, lift: Lift) -> list[str]:
-    """Joints of the next part that what comes off takes along; the group in hand always, but for the bond of a cell that
-    was parted just before something else came off."""
+    """Joints of the next part that what comes off takes along; the group in hand always, but for the bond of a cell
+    that was parted just before something else came off."""
     ready = waiting(teardown, hand)
     found = set(claimed(teardown, ready, [*since_last_lift(teardown), hand], lift))
     if lift.kind.kind == "battery" or hand not in released(teardown) or not waits_for_cell(teardown, hand):
