@@ -29,14 +29,14 @@ from oddbolt.session.recording.answering_acts import AnsweringActs
 from oddbolt.session.recording.asked_acts import AskedActs
 from oddbolt.session.recording.lifting_acts import LiftingActs
 from oddbolt.session.recording.mark_acts import MarkActs
-from oddbolt.session.recording.offers import CLOSED, HANGING, NO_ROLE, ROLE, SWUNG, Offer
+from oddbolt.session.recording.offers import CLOSED, HANGING, MEANT, NO_ROLE, ROLE, SWUNG, Offer
 from oddbolt.session.recording.recorder import Recorder
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.letters import add_fastener
 from oddbolt.session.verbs.photos import add_view
 from scripts.study.truth import BASE, Hidden, Spot, Thing, apply_all
 
-MM_PER_PX = 0.1
+MM_PER_PX, MARGIN_MM = 0.1, 300.0  # of the photographs: what is outspread beside the device is on them too
 FIRST_NAMED = 0.9
 ANSWERS = 0.85  # how often what is offered is answered
 FORGETS = {"film": 0.20, "slide": 0.10, "screw": 0.05, "routing": 0.40, "clip": 0.20}
@@ -57,10 +57,18 @@ class Memory:
 
     def __init__(self, teardown: Teardown) -> None:
         self.teardown = teardown
+        self._before: list[tuple[Label, Teardown]] = []
 
     def commit(self, teardown: Teardown, label: Label, at: str) -> Touched:
+        self._before.append((label, self.teardown))
         self.teardown = teardown
         return EVERYTHING
+
+    def undo(self) -> tuple[Label, Touched] | None:
+        if not self._before:
+            return None
+        label, self.teardown = self._before.pop()
+        return label, EVERYTHING
 
 
 class Habits(Struct, kw_only=True):
@@ -219,8 +227,11 @@ class Analyst:
     def _spot(self, spot: Spot, off_mm: float) -> Spot:
         """Where the hand points, in pixels of the photograph."""
         far, turn = self.rng.uniform(0, off_mm), self.rng.uniform(0, 2 * math.pi)
-        return tuple((place + far * along + 300) / MM_PER_PX
-                     for place, along in zip(spot, (math.cos(turn), math.sin(turn))))  # type: ignore[return-value]
+        return self._pixels((spot[0] + far * math.cos(turn), spot[1] + far * math.sin(turn)))
+
+    def _pixels(self, spot: Spot) -> Spot:
+        """A place of the device on the photograph."""
+        return (spot[0] + MARGIN_MM) / MM_PER_PX, (spot[1] + MARGIN_MM) / MM_PER_PX
 
     def _photo(self) -> None:
         """The camera's photograph: what was marked and is still in place is carried over, as the window does."""
@@ -370,7 +381,7 @@ class Analyst:
             self.forgotten.add(thing.id)
             return
         made = next(entry.thing for entry in reversed(self.session.teardown.log) if entry.do == "remove")
-        self.hidden_of.setdefault(made, thing.id)
+        self.hidden_of[made] = thing.id  # whatever was said of it before: this is what came off
         if self.recorder.offered and self.answers and self.rng.random() < ANSWERS:
             self._answer_after_lift(thing)
         if thing.kind in OPENS and self.rng.random() < self.habits.photographs:
@@ -386,12 +397,14 @@ class Analyst:
         off = [self.rng.uniform(-DRAWN_OFF, DRAWN_OFF) for _ in range(4)]
         left, right = left + off[0] * width, right + off[1] * width
         top, bottom = top + off[2] * height, bottom + off[3] * height
-        corners = [tuple((place + 300) / MM_PER_PX for place in corner)
-                   for corner in ((left, top), (right, top), (right, bottom), (left, bottom))]
+        corners = [self._pixels(corner) for corner in ((left, top), (right, top), (right, bottom), (left, bottom))]
         self.press(Gesture.DRAW_COVERED, corners=corners)
 
     def _answer_after_lift(self, thing: Thing) -> None:
         offered = self.recorder.offered
+        if offered[0].code == MEANT:
+            self._answer_meant(thing, offered)
+            return
         if offered[0].code in (ROLE, CLOSED):
             self._answer_which(thing, offered)
             return
@@ -414,6 +427,15 @@ class Analyst:
                 for made in set(self.session.teardown.joint) - before:
                     self.hidden_of[made] = joint.id
                     self.forgotten.discard(joint.id)
+                return
+
+    def _answer_meant(self, thing: Thing, offered: Sequence[Offer]) -> None:
+        """Whether it was one that is on record: the same key again, or the key of the answer."""
+        made = offered[0].about
+        for place, one in enumerate(offered):
+            if self.hidden_of.get(one.choice) == thing.id:
+                self.press((Gesture.ANSWER_1, Gesture.ANSWER_2, Gesture.ANSWER_3, Gesture.ANSWER_4)[place])
+                self.hidden_of.pop(made, None)
                 return
 
     def _answer_which(self, thing: Thing, offered: Sequence[Offer]) -> None:

@@ -363,7 +363,7 @@ def test_a_line_is_echoed_in_words_and_counts_on_enter(make_window):
 
 @pytest.mark.parametrize(("text", "words"), [
     ("frobnicate", "begins no line"), ("lift", "A part is missing"), ("lift nothing", "No part is called"),
-    ("3 T5 A cover", "not the recess"), ("2 Z cover", "No fastener"), ("note", "needs a text"),
+    ("3 T5 A cover", "not the recess"), ("2 Z cover", "No fastener"), ("note", "A text is missing"),
     ("lift c", "could be several"), ("glue cell heat", "No way on record"), ("x" * 5000, "begins no line")])
 def test_what_is_not_understood_says_where(make_window, text, words):
     window = make_window()

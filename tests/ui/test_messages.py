@@ -21,7 +21,7 @@ from oddbolt.words import translate
 SPOKEN = ("ui/", "words/", "paint/", "reports/", "cli.py", "app.py")
 # What looks like prose and is none: names of keys as Qt reads them, of classes and files, words of the file format.
 NO_PROSE = re.compile(
-    r"(Ctrl|Shift|Alt)\+|Return$|Space$|Del$|Esc$|Inter|DejaVu|Fusion|Odd Bolt$|Letter$|Moisture$|any part$|"
+    r"(Ctrl|Shift|Alt)\+|Return$|Space$|Del$|Ins$|Esc$|Inter|DejaVu|Fusion|Odd Bolt$|Letter$|Moisture$|any part$|"
     r"\w+Panel$|Workspace$|on photo$|torque driver$|(upper|lower) (left|right)$|protective film$|dummy plug$|"
     r"tape over terminals$|not caught$|a job failed$|odd-bolt job( ahead)?$|This plugin does not support$")
 PROSE = re.compile(r"[A-Za-z]{2,} [A-Za-z]{2,}|^[A-Z][a-z]{2,}")

@@ -12,6 +12,7 @@ from oddbolt.session.recording.asked_acts import AskedActs
 from oddbolt.session.recording.lifting_acts import LiftingActs
 from oddbolt.session.recording.mark_acts import MarkActs
 from oddbolt.session.recording.recorder import Listeners, Recorder
+from oddbolt.session.recording.typed_acts import TypedActs
 from oddbolt.session.selection import UNDOING, DrawnPart, Ordering
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.marking import Kind
@@ -43,7 +44,7 @@ def bench(tmp_path):
     session = Session(Document.create(tmp_path / "one.oddbolt", exchange.from_json(RECORD)))
     told: list[tuple[str, dict]] = []
     recorder = Recorder(session, Listeners(said=lambda code, **figures: told.append((code, figures))))
-    LiftingActs(recorder)
+    TypedActs(LiftingActs(recorder))
     AskedActs(recorder)
     MarkActs(recorder)
     recorder.selection.view = "v"

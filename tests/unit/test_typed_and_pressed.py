@@ -14,6 +14,7 @@ from oddbolt.session.recording.asked_acts import AskedActs
 from oddbolt.session.recording.lifting_acts import LiftingActs
 from oddbolt.session.recording.mark_acts import MarkActs
 from oddbolt.session.recording.recorder import Listeners, Recorder
+from oddbolt.session.recording.typed_acts import TypedActs
 from oddbolt.session.session import Session
 from oddbolt.session.typed_line import NotUnderstood
 from oddbolt.session.verbs import entries, joints, lifting, marking, parts
@@ -53,7 +54,7 @@ class Desk:
         self.told, self.refused = [], []
         self.recorder = Recorder(self.session, Listeners(
             said=lambda code, **figures: self.told.append(code), refused=self.refused.append))
-        self.lifting = LiftingActs(self.recorder)
+        self.typed = TypedActs(LiftingActs(self.recorder))
         AskedActs(self.recorder)
         MarkActs(self.recorder)
         self.recorder.selection.view = "v"

@@ -137,7 +137,7 @@ class Teller:
                 return
             if shown.known != GUESSED:
                 self._yes_or_no(shown)
-            elif not (self._blocked(shown) or self._needless(part, shown)):
+            elif not (self._blocked(part, shown) or self._needless(part, shown)):
                 self.h.key(K.Key_F2)
 
     def _shown(self):
@@ -157,12 +157,17 @@ class Teller:
         self.h.count()
         settle()
 
-    def _blocked(self, shown) -> bool:
+    def _blocked(self, part: str, shown) -> bool:
+        """What is in the way is tapped; of several that would do, what is on the shortest way."""
         state = DeviceState(self.true.structure)
+        best = {one.part or one.joint for one in self.true.plan([part]).sequence}
         for item in shown.items:
             true = self._true(item.thing)
             for obstacle in state.obstacles_of(true):
-                wanted = [self._own(one) for one in obstacle.things if state.is_in_place(one)]
+                thing = self.true.teardown.thing(true)
+                any_of = [one for names in thing.behind for one in names] if obstacle.code == "hidden" else ()
+                left = [one for one in (*obstacle.things, *any_of) if state.is_in_place(one)]
+                wanted = [self._own(one) for one in sorted(left, key=lambda one: one not in best)]
                 if obstacle.code in ("hidden", "tied") and wanted:
                     self._choose(item.thing)
                     self.h.key(K.Key_F3)
@@ -173,12 +178,26 @@ class Teller:
         return False
 
     def _needless(self, part: str, shown) -> bool:
+        """What the shortest way does without, and the rest of this one too: a part rather than what holds it, which goes
+        with it."""
         needed = {one.part or one.joint for one in self.true.plan([part]).sequence}
         spare = [item.thing for item in shown.items if self._true(item.thing) not in needed]
-        if spare:  # a part rather than what holds it, which goes with it
-            self._choose(next((own for own in reversed(spare) if own in self.h.now.part), spare[-1]))
+        struck = next((own for own in sorted(reversed(spare), key=lambda own: own not in self.h.now.part)
+                       if self._goes_without(own, shown)), "")
+        if struck:
+            self._choose(struck)
             self.h.key(K.Key_F4)
-        return bool(spare)
+        return bool(struck)
+
+    def _goes_without(self, own: str, shown) -> bool:
+        state = DeviceState(self.true.structure)
+        for item in shown.items:
+            true = self._true(item.thing)
+            if item.thing != own and true and state.is_in_place(true):
+                if state.obstacles_of(true):
+                    return False
+                apply_whole(state, true)
+        return True
 
     def _yes_or_no(self, shown) -> None:
         ask = shown.asks[0]

@@ -94,6 +94,20 @@ class Hands:
         combo.activated.emit(row)
         self.count(2)
 
+    def choose_tool(self, tool):
+        """Open the menu of the last act and take a tool that lies there: two clicks; three where it lies elsewhere."""
+        from oddbolt.words.names import tool_name
+        from oddbolt.words.translate import sentence
+
+        menu = self.log.act_strip.acts[-1].menu()
+        menu.aboutToShow.emit()
+        name = sentence(tool_name(self.now, tool))
+        direct = [a for a in menu.actions() if a.text() == name]
+        others = next(a.menu() for a in menu.actions() if a.menu() and a.text() == "Others")
+        action = direct[0] if direct else next(a for a in others.actions() if a.text() == name)
+        action.trigger()
+        self.count(2 if direct else 3)
+
     def letter(self, drive, size):
         menu = self.log.letters.more.menu()
         menu.aboutToShow.emit()
@@ -118,7 +132,7 @@ class Hands:
         self.count(2)
 
     def tool(self, tool):
-        self.choose(self.log.thing.tool, tool)
+        self.choose_tool(tool)
 
     def end_to_new(self, number, part, key):
         """Drag an end to where its part lies, and say what that is."""

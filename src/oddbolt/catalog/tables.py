@@ -166,6 +166,11 @@ class VerbRow(Struct, frozen=True, kw_only=True):
     span: tuple[float, float]
 
 
+def written_verbs() -> list[str]:
+    """Verbs of acts that are written where they are not the usual ones of a joint's kind (data/verbs.toml)."""
+    return [word for word, row in table("verbs.toml").items() if "most" in row]
+
+
 def verb_row(verb: str) -> VerbRow | None:
     row = table("verbs.toml").get(verb)
     return VerbRow(verb=verb, most=row["most"], span=tuple(row["span"])) if row else None
@@ -215,6 +220,7 @@ class PartKind(Struct, frozen=True, kw_only=True):
     unique: bool = False  # a device has one
     plugs: bool = False  # it has connectors of its own
     screwed: bool = False  # as a rule screws of its own hold it
+    several: bool = False  # a device often has more than one, each near its plug
     roles: tuple[str, ...] = ()
     hazards: tuple[str, ...] = ()
 
@@ -224,6 +230,7 @@ def part_kinds() -> dict[str, PartKind]:
     return {id_: PartKind(id=id_, kind=row.get("kind", id_), name=row["name"], key=row["key"],
                           short=row.get("short", row["name"]), unique=row.get("unique", False),
                            plugs=row.get("plugs", False), screwed=row.get("screwed", False),
+                           several=row.get("several", False),
                           roles=tuple(row.get("roles", ())), hazards=tuple(row.get("hazards", ())))
             for id_, row in table("part_kinds.toml").items()}
 
@@ -340,3 +347,51 @@ class CoveringKinds(Struct, frozen=True, kw_only=True):
 def covering_kinds() -> CoveringKinds:
     rows = table("covering.toml")
     return CoveringKinds(**{name: frozenset(rows[name]) for name in CoveringKinds.__struct_fields__})
+
+
+class FigureKind(Struct, frozen=True, kw_only=True):
+    """A figure told in passing (data/facts.toml): what it is called, and kinds of part that have it as a rule."""
+
+    name: str
+    unit: str  # as it is written
+    of: tuple[str, ...]
+
+
+class SmallThing(Struct, frozen=True, kw_only=True):
+    """A small thing that is listed and never taken off by itself (data/facts.toml)."""
+
+    kind: str
+    fact: str  # what the words after its name tell; empty: its name
+    values: tuple[str, ...]
+
+
+class StateKind(Struct, frozen=True, kw_only=True):
+    """A state in which a part was found (data/facts.toml)."""
+
+    word: str
+    hazard: str
+    of: tuple[str, ...]
+
+
+@functools.cache
+def figure_kinds() -> dict[str, FigureKind]:
+    """Unit as it is typed -> the figure."""
+    found = {}
+    for name, row in table("facts.toml")["figure"].items():
+        for typed in (*row["units"], *row.get("typed", ())):
+            unit = typed if typed in row["units"] else row["units"][0]
+            found[typed] = FigureKind(name=name, unit=unit, of=tuple(row["of"]))
+    return found
+
+
+@functools.cache
+def small_things() -> dict[str, SmallThing]:
+    """Word -> the thing."""
+    return {word: SmallThing(kind=kind, fact=row["fact"], values=tuple(row["values"]))
+            for kind, row in table("facts.toml")["thing"].items() for word in row["words"]}
+
+
+@functools.cache
+def state_kinds() -> dict[str, StateKind]:
+    return {word: StateKind(word=word, hazard=row.get("hazard", ""), of=tuple(row["of"]))
+            for word, row in table("facts.toml")["state"].items()}

@@ -205,29 +205,26 @@ class Guesses:
         sides = {thing.side, other.side} if thing is not None and other is not None else set()
         return sides == {"front", "back"}
 
-    def _kind(self, hider: str) -> str:
-        return self._kind_of.get(hider, "")
-
     def _small_covers(self, evidence: Evidence, open_: tuple[str, ...], thing: Part | Joint | None,
                       found: Reasons) -> None:
         """A connector lies behind the small cover just lifted; a cable run behind the last bulky thing."""
-        if isinstance(thing, Joint) and thing.kind == "adhesive" and self._kind(thing.of[0]) == "battery":
-            found.update((x, ("cable-across", 0.6)) for x in open_ if self._kind(x) == "cable")
+        if isinstance(thing, Joint) and thing.kind == "adhesive" and self._kind_of.get(thing.of[0]) == "battery":
+            found.update((x, ("cable-across", 0.6)) for x in open_ if self._kind_of.get(x) == "cable")
         held = thing.of[0] if isinstance(thing, Joint) and thing.kind != "connector" else evidence.thing
-        boards = [x for x in open_ if self._kind(x) == "board"]
+        boards = [x for x in open_ if self._kind_of.get(x) == "board"]
         if boards and self._kind_of.get(held) in self.kinds.under_board:
             found[boards[-1]] = ("under-bulk", 0.6)
         if isinstance(thing, Joint) and thing.kind in AFTER_SCREWS:
-            found.update((x, ("own-screws", 0.7)) for x in open_ if self._kind(x) == "screw")
+            found.update((x, ("own-screws", 0.7)) for x in open_ if self._kind_of.get(x) == "screw")
         if isinstance(thing, Joint) and evidence.candidates:
             last = evidence.candidates[-1]
             if thing.kind == "connector" and self.structure.base not in open_:
                 found.update(self._plates(evidence, open_, thing.id))
-            elif thing.kind == "clip" and last in open_ and self._kind(last) in self.kinds.small:
+            elif thing.kind == "clip" and last in open_ and self._kind_of.get(last) in self.kinds.small:
                 found[last] = ("small-cover", 0.6)
             if thing.kind not in ("routing", "adhesive"):
                 return
-            bulky = [x for x in open_ if self._kind(x) in self.kinds.bulky]
+            bulky = [x for x in open_ if self._kind_of.get(x) in self.kinds.bulky]
             if thing.kind == "routing" and bulky:
                 found[bulky[-1]] = ("under-cable", 0.7)
             elif thing.kind == "adhesive" and bulky and bulky[-1] == last:
@@ -239,36 +236,27 @@ class Guesses:
         furthest within; it may lie `BESIDE` outside of one that came off in this row. Never two."""
         plates: list[str] = []
         for x in evidence.candidates:
-            if x in self._openers or self._kind(x) in self.kinds.bulky:
+            if x in self._openers or self._kind_of.get(x) in self.kinds.bulky:
                 plates.clear()
-            elif x in open_ and self._kind(x) in self.kinds.small and self._kind_of.get(x) in self._plate_kinds:
+            elif x in open_ and self._kind_of.get(x) in self.kinds.small and self._kind_of.get(x) in self._plate_kinds:
                 plates.append(x)
-        within = self._depths(open_, plug)
+        known = [x for x in open_ if self._kind_of.get(x) in self._plate_kinds]
+        within = {x: depth for x in known if (depth := self.places.depth_mm(x, plug)) is not None}
         beside = -BESIDE * self.places.diagonal()
         spanning = [x for x, depth in within.items() if depth >= (beside if x in plates else 0.0)]
         best = max(spanning, key=within.__getitem__, default=next((x for x in reversed(plates) if x not in within), ""))
         found: Reasons = dict.fromkeys(within, FLAT)
         return {**found, best: ("small-cover", 0.75)} if best else found
 
-    def _depths(self, open_: Collection[str], plug: str) -> dict[str, float]:
-        """Plates whose place is known -> how far within each the plug lies, mm; negative outside."""
-        found: dict[str, float] = {}
-        for x in open_:
-            if self._kind_of.get(x) in self._plate_kinds:
-                depth = self.places.depth_mm(x, plug)
-                if depth is not None:
-                    found[x] = depth
-        return found
-
-    def _is_told_apart(self, joint: Joint, hider: str) -> bool:
-        """A plug, and a plate whose place is known: `_plates` has decided between it and the others."""
-        return joint.kind == "connector" and self._kind_of.get(hider) in self._plate_kinds \
-            and self.places.depth_mm(hider, joint.id) is not None
-
-    def _holds_a_plate(self, joint: Joint, hider: str) -> bool:
-        """Screws that hold a plate lie on top of it; another, the edge of which lies near, does not cover them."""
-        kinds = {self._kind_of.get(hider), self._kind_of.get(joint.of[0])}
-        return joint.kind == "screw" and kinds <= self._plate_kinds
+    def _place_says_nothing(self, joint: Joint, hider: str) -> bool:
+        """Of a plug and a plate whose place is known: `_plates` has decided between it and the others. Of screws that
+        hold a plate: they lie on top of it, and another, the edge of which lies near, does not cover them."""
+        kinds = self._plate_kinds
+        if self._kind_of.get(hider) not in kinds:
+            return False
+        if joint.kind == "connector":
+            return self.places.depth_mm(hider, joint.id) is not None
+        return joint.kind == "screw" and self._kind_of.get(joint.of[0]) in kinds
 
     @cached_property
     def _plate_kinds(self) -> frozenset[str]:
@@ -279,7 +267,7 @@ class Guesses:
         joint = self.teardown.joint.get(evidence.thing)
         bonded = joint is not None and joint.kind in ("adhesive", "routing")
         for x in open_:
-            if joint is not None and self._is_told_apart(joint, x):
+            if joint is not None and joint.kind == "connector" and self._place_says_nothing(joint, x):
                 continue
             told = self.places.under(x, evidence.thing)
             if told is None or (told == IN and x in evidence.seen_past):
@@ -301,7 +289,7 @@ class Guesses:
         for x in dict.fromkeys((*told.by, *found)):
             if x not in told.covers or x not in among or x not in judged_by_place:
                 continue
-            if isinstance(thing, Joint) and (self._is_told_apart(thing, x) or self._holds_a_plate(thing, x)):
+            if isinstance(thing, Joint) and self._place_says_nothing(thing, x):
                 continue
             code, odds = found.get(x) or self._weak(x)
             if told.covers[x]:

@@ -115,6 +115,7 @@ class Act(Record):
     does: str = key(TEXT, "", doc="the verb, when it is not the usual one of the joint's kind")
     active_s: float | None = key(OrNull(SECONDS), None, doc="seconds of work; estimated when absent")
     wait_s: float = key(SECONDS, 0, doc="the act takes effect that long after its work ends")
+    wait_to_s: float | None = key(OrNull(SECONDS), None, doc="the longest wait of a span; wait_s is counted")
     at_once: bool = key(FLAG, False, doc="joined to the act before it, with nothing between")
     also: tuple[str, ...] = key(TEXTS, (), doc="further tools needed at the same time")
     limits: tuple[Any, ...] = key(ListOf(ANYTHING), ())
@@ -126,6 +127,7 @@ class Way(Record):
     noun: ClassVar[str] = "way"
     reuse: str = key(OneOf(REUSES), "reusable")
     resupplied: bool = key(FLAG, False, doc="new fixing comes with the spare")
+    discard: bool = key(FLAG, False, doc="what held it is thrown away after this way, whatever could be done with it")
     hazards: tuple[str, ...] = key(TEXTS, ())
     behind: tuple[tuple[str, ...], ...] = key(BEHIND, ())
     acts: tuple[Act, ...] = (Act(),)
@@ -148,8 +150,8 @@ class _WayShape(Shape):
             acts = (read_record(Act, of_act, path),)
             inline = True
         way = read_record(Way, own, path)
-        return Way(reuse=way.reuse, resupplied=way.resupplied, hazards=way.hazards, behind=way.behind,
-                   extra=way.extra, given=way.given, acts=acts, inline=inline)
+        return Way(reuse=way.reuse, resupplied=way.resupplied, discard=way.discard, hazards=way.hazards,
+                   behind=way.behind, extra=way.extra, given=way.given, acts=acts, inline=inline)
 
     def write(self, value: Way) -> dict[str, Any]:
         own = write_record(value)
@@ -266,6 +268,7 @@ class Mark(Record):
     y: float = key(Number(), doc="pixels of the upright photo, from the top")
     outline: tuple[tuple[float, float], ...] = key(ListOf(POINT), (), doc="corners of an area or a line; pixels")
     angle_deg: float | None = key(OrNull(Number()), None, doc="opening direction, clockwise from the photo's right")
+    fact: str = key(TEXT, "", doc="what was told in passing of the thing here, as it was said")
 
 
 class Plane(Record):

@@ -84,7 +84,12 @@ class Gesture(Enum):
     ANSWER_4 = "answer-4"
     WHOSE = "whose"
     NEXT_TOOL = "next-tool"
+    FURTHER_TOOL = "further-tool"
+    WAIT = "wait"
+    AT_ONCE = "at-once"
     REUSE = "reuse"
+    DISCARD = "discard"
+    FACT = "fact"
     FOOTPRINT = "footprint"
     DRAW_COVERED = "draw-covered"
     COVERED_NOTHING = "covered-nothing"
@@ -162,7 +167,12 @@ class Act(Enum):
     ANSWER_4 = "answer-4"
     WHOSE = "whose"
     NEXT_TOOL = "next-tool"
+    FURTHER_TOOL = "further-tool"
+    WAIT = "wait"
+    AT_ONCE = "at-once"
     REUSE = "reuse"
+    DISCARD = "discard"
+    FACT = "fact"
     TELL_1 = "tell-1"
     TELL_2 = "tell-2"
     TELL_3 = "tell-3"
@@ -193,7 +203,8 @@ EVERYWHERE = {
     G.NEXT: A.NEXT, G.PREVIOUS: A.PREVIOUS, G.SHOW: A.SHOW, G.CAMERA: A.CAMERA, G.TURN_OVER: A.TURN_OVER,
     G.COMPARE: A.COMPARE, G.LINE: A.GO_TO_LINE, G.TYPED: A.TYPED, G.DELETE: A.DELETE_MARK, G.ESCAPE: A.STOP_MARKING,
     G.ANSWER_1: A.ANSWER_1, G.ANSWER_2: A.ANSWER_2, G.ANSWER_3: A.ANSWER_3, G.ANSWER_4: A.ANSWER_4, G.WHOSE: A.WHOSE,
-    G.NEXT_TOOL: A.NEXT_TOOL, G.REUSE: A.REUSE,
+    G.NEXT_TOOL: A.NEXT_TOOL, G.FURTHER_TOOL: A.FURTHER_TOOL, G.WAIT: A.WAIT, G.AT_ONCE: A.AT_ONCE, G.REUSE: A.REUSE,
+    G.DISCARD: A.DISCARD, G.FACT: A.FACT,
     G.FOOTPRINT: A.ARM_FOOTPRINT, G.DRAW_COVERED: A.FOOTPRINT_ROUND,
     G.COVERED_NOTHING: A.COVERED_NOTHING,
     G.ORDER_UNDOING: A.ORDER_UNDOING, G.ORDER_TIGHTENING: A.ORDER_TIGHTENING, G.SPLIT: A.SPLIT, G.JOIN: A.JOIN,

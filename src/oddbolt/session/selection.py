@@ -20,9 +20,10 @@ class DroppedEnd(Struct, frozen=True, kw_only=True):
 
 
 class WhosePlug(Struct, frozen=True, kw_only=True):
-    """A plug whose part is said next."""
+    """A plug whose part is said next; or a joint, of which a further part that it holds is said."""
 
     joint: str
+    further: bool = False
 
 
 class DrawnPart(Struct, frozen=True, kw_only=True):

@@ -24,8 +24,8 @@ from oddbolt.session.verbs.letters import add_fastener
 from oddbolt.session.verbs.marking import Kind, new_joint
 
 NOTE, ASKS, LIFT, LIFT_AS, SWING, RELEASE, MEET = "note", "asks", "lift", "lift-as", "swing", "release", "meet"
-ROLE, HID_NOTHING, REACH = "role", "hid-nothing", "reach"
-BESIDE_TABLE = ("lift", "role", "footprint", "reach", "note")  # verbs that make no joint
+ROLE, HID_NOTHING, REACH, TRAY, FACT = "role", "hid-nothing", "reach", "tray", "fact"
+BESIDE_TABLE = ("lift", "release", "tray", "role", "footprint", "reach", "fact", "note")  # verbs that make no joint
 NONE = "none"  # the word that takes a role away, and says that a part hid nothing
 ADHESIVE = "adhesive"
 _SECONDS = re.compile(r"(\d+(?:[.,]\d+)?)\s*(s|sec|min)$", re.IGNORECASE)
@@ -45,7 +45,7 @@ class Parsed(Struct, frozen=True, kw_only=True):
     """A line as it would count: the verb as a code, and what it is about."""
 
     # note, asks, lift, lift-as (a kind of part), swing, release (a joint on record), meet (a joint made by this), role,
-    # hid-nothing, reach
+    # hid-nothing, reach, tray, fact
     code: str
     thing: str = ""  # the part or the joint; the kind of part for lift-as
     part: str = ""  # of a joint that is met
@@ -59,7 +59,7 @@ class Parsed(Struct, frozen=True, kw_only=True):
     wait_s: float | None = None
     temp_c: float | None = None
     method: str = ""
-    text: str = ""  # of a note; the name of a lift-as; the role
+    text: str = ""  # of a note, of a fact; the name of a lift-as or a tray; the role
 
     def figures(self) -> dict[str, Any]:
         """What was told beside the act, for the verb that releases."""
@@ -101,6 +101,12 @@ def understand(teardown: Teardown, line: str) -> Parsed:
         if not text:
             raise NotUnderstood("text-missing", first.end, first.end)
         return Parsed(code=NOTE, text=text)
+    if verb == "tray":
+        return Parsed(code=TRAY, text=line[first.end:].strip())
+    if verb == "fact":
+        return _fact_line(teardown, first, words[1:])
+    if verb == "release":
+        return _release_line(teardown, first, words[1:])
     if verb == "lift":
         return _lift_line(teardown, first, words[1:])
     if verb == "role":
@@ -131,6 +137,8 @@ def complete(teardown: Teardown, line: str) -> list[str]:
         options = [*verbs(), *(f"{j.count or ''} {j.fastener}".strip() for j in teardown.joints if j.fastener)]
     elif before == "lift":
         options = [*(part.name or part.id for part in teardown.parts), *(kind.id for kind in part_kinds().values())]
+    elif before == "release":
+        options = [joint.id for joint in teardown.joints if joint.id not in released(teardown)]
     elif before.startswith(("role ", "footprint ")):
         options = [NONE, *(role for kind in part_kinds().values() for role in kind.roles if before[0] == "r")]
     else:
@@ -173,6 +181,41 @@ def _lift_line(teardown: Teardown, verb: Word, words: list[Word]) -> Parsed:
         if found is None:
             raise
         return Parsed(code=LIFT_AS, thing=found[0], text=found[1])
+
+
+def _fact_line(teardown: Teardown, verb: Word, words: list[Word]) -> Parsed:
+    """A part, if the first words name one, then what is told of it."""
+    if not words:
+        raise NotUnderstood("text-missing", verb.end, verb.end)
+    for number in range(len(words) - 1, 0, -1):
+        try:
+            part = _part(teardown, words[:number], verb).id
+        except NotUnderstood:
+            continue
+        return Parsed(code=FACT, thing=part, text=" ".join(word.text for word in words[number:]))
+    return Parsed(code=FACT, text=" ".join(word.text for word in words))
+
+
+def _release_line(teardown: Teardown, verb: Word, words: list[Word]) -> Parsed:
+    """A joint by its id or name, else the only one that still holds a part."""
+    outcome, words = _take(words, _outcome)
+    seconds, words = _take(words, _seconds)
+    told = " ".join(word.text for word in words).lower()
+    done = released(teardown)
+    found = [joint for joint in teardown.joints if told and told in (joint.id.lower(), joint.name.lower())]
+    if not found:
+        part = _not_the_base(teardown, _part(teardown, words, verb), words)
+        of_part = [joint for joint in teardown.joints if part in joint.of]
+        found = [joint for joint in of_part if joint.id not in done] or of_part
+        if not found:
+            raise NotUnderstood("holds-nothing", words[0].start, words[-1].end)
+        if len(found) > 1 and found[0].id not in done:
+            raise NotUnderstood("which-joint", words[0].start, words[-1].end, tuple(j.id for j in found[:8]))
+    if found[0].id in done:
+        raise NotUnderstood("released-already", words[0].start, words[-1].end, (found[0].id,))
+    waits = any(act.wait_s for act in ways_of(teardown, found[0])[0].acts)
+    return Parsed(code=RELEASE, thing=found[0].id, count=found[0].count, outcome=outcome or "ok",
+                  **_duration(seconds, waits))
 
 
 def _kind_and_name(words: list[Word]) -> tuple[str, str] | None:

@@ -8,12 +8,12 @@ from typing import TYPE_CHECKING, Any
 from oddbolt.catalog.defaults import verb_of
 from oddbolt.catalog.policies import cell_limit_c
 from oddbolt.catalog.tables import caution
-from oddbolt.model.things import Teardown
+from oddbolt.model.things import Act, Teardown
 from oddbolt.rules.counting import Count
 from oddbolt.rules.device_state import Obstacle, Operation, act_of
 from oddbolt.rules.policies import APART, CELL, Breach
 from oddbolt.rules.structure import Structure
-from oddbolt.words.figures import duration_text, steps_text
+from oddbolt.words.figures import duration_text, span_text, steps_text
 from oddbolt.words.lengths import figure_text, unit
 from oddbolt.words.names import fixing_text, name_of, names_of, tool_name
 from oddbolt.words.translate import N_, from_table, of_data, tr, within
@@ -41,6 +41,17 @@ def operation_text(teardown: Teardown, structure: Structure, operation: Operatio
     if act.tool == "hand":
         return tr("{0} {1}").format(verb, what)
     return tr("{0} {1} with {2}").format(verb, what, within(tool_name(teardown, act.tool)))
+
+
+def act_text(teardown: Teardown, thing: str, act: Act) -> str:
+    """An act as it stands in the strip of what is in hand: tool, verb, further tools, wait."""
+    joint = teardown.joint.get(thing)
+    verb = of_data(verb_of(joint, act)) if joint is not None else of_data(act.does) if act.does else tr("lift")
+    words = [tr("{0}: {1}").format(tool_name(teardown, act.tool), verb)]
+    words += [tr("+ {0}").format(within(tool_name(teardown, tool))) for tool in act.also]
+    if act.wait_s:
+        words.append(tr("wait {0}").format(span_text(act.wait_s, act.wait_to_s)))
+    return " · ".join(words)
 
 
 def short_operation(teardown: Teardown, operation: Operation) -> str:

@@ -17,6 +17,13 @@ def duration_text(seconds: float) -> str:
     return tr("{0} h {1:02d}").format(minutes // 60, minutes % 60)
 
 
+def span_text(from_s: float, to_s: float | None) -> str:
+    """A time, or from and to."""
+    if not to_s or to_s <= from_s:
+        return duration_text(from_s)
+    return tr("{0} to {1}").format(duration_text(from_s), duration_text(to_s))
+
+
 def clock_text(seconds: float) -> str:
     """A time of the pass: "12:05"."""
     minutes, rest = divmod(round(seconds), 60)

@@ -6,6 +6,7 @@ from typing import Any
 
 from oddbolt.catalog.tables import bond_methods
 from oddbolt.model.label import TEXT, Label
+from oddbolt.words.figures import span_text
 from oddbolt.words.names import kind_name, outcome_name, part_kind_name, said, tool_text
 from oddbolt.words.translate import N_, from_table, of_data, tr
 
@@ -72,6 +73,19 @@ LABELS = {
     "reword": N_("another text: {do}"),
     "reword-thing": N_("another text: {do} {thing}"),
     "reuse": N_("{thing}: {reuse}"),
+    "discard": N_("{thing}: what held it is thrown away"),
+    "no-discard": N_("{thing}: what held it is kept"),
+    "wait": N_("{thing} takes effect in {wait}"),
+    "at-once": N_("{thing}: its last act at once"),
+    "not-at-once": N_("{thing}: its last act when one likes"),
+    "also": N_("{thing} with {tools} as well"),
+    "no-also": N_("{thing} with no further tool"),
+    "verb": N_("{thing}: {does}"),
+    "add-act": N_("{thing}: a further act, with {tool}"),
+    "remove-act": N_("{thing}: one act less"),
+    "own-tool": N_("a tool of one's own, {name}"),
+    "told-fact": N_("{thing}: {text}"),
+    "also-ties": N_("{thing} holds {part} too"),
     "scale": N_("scale of the photo {photo}"),
     "seconds": N_("time of {thing}"),
     "set-kind": N_("{thing} is {kind}"),
@@ -140,6 +154,12 @@ def _figures(label: Label) -> dict[str, Any]:
         found["what"] = aid_name(found["what"])
     if "tool" in found:
         found["tool"] = tool_text(found["tool"])
+    if "tools" in found:
+        found["tools"] = ", ".join(tool_text(tool) for tool in found["tools"])
+    if "wait_s" in found:
+        found["wait"] = span_text(found["wait_s"], found.get("to_s", 0))
+    if "does" in found:
+        found["does"] = of_data(found["does"]) if found["does"] else tr("as usual")
     if "outcome" in found:
         found["outcome"] = outcome_name(found["outcome"])
     if "method" in found:

@@ -6,7 +6,7 @@ from typing import Any
 
 from oddbolt.catalog.tables import bond_methods
 from oddbolt.model.things import Teardown
-from oddbolt.words.acts import obstacle_text
+from oddbolt.words.acts import caution_texts, obstacle_text
 from oddbolt.words.findings import alert_text
 from oddbolt.words.lengths import length_text
 from oddbolt.words.names import kind_name, name_of, tool_name
@@ -39,8 +39,11 @@ SAID = {
     "nothing-done": N_("Nothing has been done yet"),
     "nothing-in-place": N_("Nothing marked here is still in place"),
     "nothing-offered": N_("Nothing is asked for now"),
-    "choose-plug-whose": N_("Choose the plug whose part is to be said"),
-    "whose-plug": N_("Whose plug? Press the key that lifts its part; Esc leaves it."),
+    "choose-plug-whose": N_("Choose the plug whose part is to be said, or the joint that holds a further one"),
+    "whose-plug": N_("Whose plug? Press the letter of its part, as on the keys that lift; Esc leaves it."),
+    "holds-which-too": N_("{thing}: which further part does it hold? Press its letter, as on the keys that lift; Esc "
+                          "leaves it."),
+    "meant": N_("{thing}, which was on record; no second one"),
     "nothing-lifted": N_("Nothing has been lifted yet"),
     "numbered": N_("{number} numbered, {left} to go"),
     "of-another-group": N_("This mark is of another group"),
@@ -58,6 +61,12 @@ SAID = {
     "choose-whose": N_("Choose on the strip the joint that belongs to another part"),
     "no-fixing-to-change": N_("Undo something first, or choose a joint: then it is said how its fixing is left"),
     "no-tool-to-change": N_("Nothing was done by a tool that could be another; screws have the driver of their letter"),
+    "also-now": N_("{thing}: with {tool} as well. Shift+F7 takes the next"),
+    "also-none": N_("{thing}: with no further tool"),
+    "choose-joint-wait": N_("Choose the joint that takes its time"),
+    "no-wait": N_("That is no wait: type 60, 60-120, 1:30 or 5 min"),
+    "one-act": N_("It has one act; only a second one can follow at once"),
+    "hazard-told": N_("{thing}. {caution}"),
     "tool-now": N_("{thing}: {tool}. F7 takes the next"),
     "not-pointed": N_("Nothing was pointed at; nothing was changed"),
     "point-a-part": N_("That is no part. Tap the part it belongs to, or press the key that lifts its kind"),
@@ -89,6 +98,8 @@ def said_text(teardown: Teardown, code: str, figures: dict[str, Any]) -> str:
         told["thing"] = name_of(teardown, told["thing"])
     if "tool" in told:
         told["tool"] = tool_name(teardown, told["tool"])
+    if "hazard" in told:
+        told["caution"] = " ".join(caution_texts([told["hazard"]]))
     if "type" in told:
         told["before"] = type_name(told["kind"], told.get("before", ""))
         told["type"] = type_name(told["kind"], told["type"])

@@ -8,6 +8,7 @@ from oddbolt.session.recording.offers import (
     ENOUGH,
     HANGING,
     HELD,
+    MEANT,
     NO_ROLE,
     ROLE,
     SWUNG,
@@ -17,7 +18,7 @@ from oddbolt.session.recording.offers import (
 )
 from oddbolt.session.recording.recorder import Recorder, offer
 from oddbolt.session.selection import WhosePlug
-from oddbolt.session.verbs import joints
+from oddbolt.session.verbs import joints, lifting
 from oddbolt.session.verbs.answers import hangs
 from oddbolt.session.verbs.correcting.forgotten import held_by, held_by_marked
 from oddbolt.session.verbs.parts import set_role
@@ -41,6 +42,8 @@ class AnsweringActs:
             recorder.say("nothing-offered", alarm=True)
             return False
         given = recorder.offered[place]
+        if given.code == MEANT:
+            return self.meant(given)
         if given.code == TELL:
             offer(recorder, ())
             recorder.tell.retells(given.about)
@@ -49,6 +52,19 @@ class AnsweringActs:
         if done is not None and given.asked:  # the next question about the same part
             offer(recorder, after_lift(recorder.session.teardown, given.about, given.asked))
         return done is not None
+
+    def meant(self, given: Offer) -> bool:
+        """What came off was the part on record, no second one: the lift is taken back and done again with that."""
+        recorder = self.recorder
+        offer(recorder, ())
+        recorder.session.undo()
+        done = recorder.do(lifting.lift, given.choice, recorder.t, recorder.selection.group or recorder.selection.thing)
+        if done is None:
+            return False
+        recorder.choose(given.choice)
+        recorder.say("meant", thing=given.choice)
+        offer(recorder, after_lift(recorder.session.teardown, given.choice, (MEANT,)))
+        return True
 
     def _carry_out(self, given: Offer) -> Done | None:
         do, teardown = self.recorder.do, self.recorder.session.teardown
@@ -67,14 +83,16 @@ class AnsweringActs:
         return do(joints.whose, given.about, given.choice)
 
     def ask_whose(self) -> bool:
-        """The part that the plug in hand belongs to is said next, by the key that lifts its kind."""
+        """The part that the plug in hand belongs to is said next, by the letter of its kind; of what is no plug a
+        further part that it holds."""
         recorder, thing = self.recorder, self.recorder.selection.thing
         joint = recorder.session.teardown.joint.get(thing)
-        if joint is None or joint.kind != "connector":
+        if joint is None:
             recorder.say("choose-plug-whose", alarm=True)
             return False
-        recorder.selection.unnamed = WhosePlug(joint=thing)
-        recorder.say("whose-plug")
+        further = joint.kind != "connector"
+        recorder.selection.unnamed = WhosePlug(joint=thing, further=further)
+        recorder.say("holds-which-too" if further else "whose-plug", thing=thing)
         recorder.tell.kind_wanted(True)
         recorder.tell.armed()
         return True

@@ -80,7 +80,7 @@ class AskedActs:
         if view is None or unnamed is None:
             return
         if isinstance(unnamed, WhosePlug):
-            self.recorder.do(joints.whose, unnamed.joint, kind)
+            self.recorder.do(joints.also_ties if unnamed.further else joints.whose, unnamed.joint, kind)
             return
         if isinstance(unnamed, DroppedEnd):
             self.recorder.do(joints.tie_to_new, unnamed.joint, kind, view.id, unnamed.spot, end=unnamed.end)

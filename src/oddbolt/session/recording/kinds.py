@@ -24,6 +24,16 @@ class KindsUsed(Struct):
         usual = row.tools[place] if place < len(row.tools) else ""
         return Kind(joint=row.kind, type=type_, tool=self.tools.get((row.kind, type_), usual))
 
+    def remembered(self) -> dict[str, str]:
+        """Kinds of the table whose next mark gets a tool that was chosen, with that tool."""
+        found = {}
+        for id_, row in mark_kinds().items():
+            place = self.types.get(id_, 0)
+            tool = self.tools.get((row.kind, row.types[place] if row.types else ""), "")
+            if tool:
+                found[id_] = tool
+        return found
+
     def remember_tool(self, joint: str, type_: str, tool: str) -> None:
         """The tool taken last for a kind and type is the one for the next."""
         self.tools[joint, type_] = tool

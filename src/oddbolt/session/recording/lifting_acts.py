@@ -8,26 +8,12 @@ from typing import Any
 from oddbolt.catalog.tables import covering_kinds
 from oddbolt.model.places import Spot
 from oddbolt.session.modes import Act
-from oddbolt.session.recording.offers import after_lift, after_swing
+from oddbolt.session.recording.offers import MEANT, after_lift, after_swing
 from oddbolt.session.recording.recorder import Recorder, offer, simpler
 from oddbolt.session.standing import is_next, waiting
-from oddbolt.session.typed_line import (
-    ASKS,
-    HID_NOTHING,
-    LIFT,
-    LIFT_AS,
-    MEET,
-    NOTE,
-    REACH,
-    RELEASE,
-    ROLE,
-    SWING,
-    Parsed,
-    understand,
-)
 from oddbolt.session.verbs import entries, lifting
-from oddbolt.session.verbs.footprints import set_footprint
-from oddbolt.session.verbs.parts import set_role
+
+SAME_PLACE_PX = 12.0  # a pointer that was not meant to move
 
 
 class LiftingActs:
@@ -37,9 +23,10 @@ class LiftingActs:
         self.recorder = recorder
         self.session = recorder.session
         self.selection = recorder.selection
+        self._pressed: tuple[str, Spot | None] | None = None  # the key that lifted last, and where
         recorder.acts |= {Act.RELEASE: self.release, Act.LIFT: self.lift, Act.LIFT_AS: self.lift_as,
                           Act.SWING: self.swing, Act.REACH_ALL: self.reach_all, Act.REACH_ROUND: self.reach_round,
-                          Act.OUTCOME: self.next_outcome, Act.TYPED: self.typed}
+                          Act.OUTCOME: self.next_outcome}
 
     # -- release
 
@@ -88,6 +75,8 @@ class LiftingActs:
 
     def lift_as(self, kind: str, spot: Spot | None = None, name: str = "") -> bool:
         """A kind was said, and perhaps a name: it names what comes off next, or means a part on record."""
+        if self._is_pressed_again(kind, spot):
+            return self.recorder.acts[Act.ANSWER_1]()
         teardown, chosen = self.session.teardown, self.selection
         known = lifting.meant_by(teardown, kind, chosen.thing, chosen.view, spot)
         if known and not self._may("lift", known, waiting(teardown, chosen.thing)):
@@ -100,7 +89,18 @@ class LiftingActs:
             return False
         self.recorder.choose(done.made)
         self._lifted(done.made)
+        self._pressed = (kind, spot)
         return True
+
+    def _is_pressed_again(self, kind: str, spot: Spot | None) -> bool:
+        """The same key at the same place, while it is asked whether a part on record was meant: it was."""
+        offered = self.recorder.offered
+        if not offered or offered[0].code != MEANT or self._pressed is None or self._pressed[0] != kind:
+            return False
+        before = self._pressed[1]
+        if spot is None or before is None:
+            return spot is before
+        return abs(spot[0] - before[0]) + abs(spot[1] - before[1]) <= SAME_PLACE_PX
 
     def swing(self, spot: Spot | None = None) -> bool:
         """The cover opens and stays tied."""
@@ -168,64 +168,3 @@ class LiftingActs:
         words = list(entries.OUTCOMES)
         word = words[(words.index(entries.outcome_of(last)) + 1) % len(words)]
         self.recorder.do(entries.set_outcome, last.id, word, self.recorder.t)
-
-    # -- the typed line
-
-    def typed(self, line: str) -> bool:
-        """Carry a line out by the same acts; raises NotUnderstood. False where it was not done."""
-        parsed = understand(self.session.teardown, line)
-        return {NOTE: self._typed_note, ASKS: self._typed_ask, LIFT: self._typed_lift, LIFT_AS: self._typed_lift_as,
-                SWING: self._typed_swing, RELEASE: self._typed_release, MEET: self._typed_meet,
-                ROLE: self._typed_role, HID_NOTHING: self._typed_hid_nothing,
-                REACH: self._typed_reach}[parsed.code](parsed)
-
-    def _typed_note(self, parsed: Parsed) -> bool:
-        return self.recorder.do(entries.note, parsed.text, self.recorder.t) is not None
-
-    def _typed_role(self, parsed: Parsed) -> bool:
-        self.recorder.choose(parsed.thing)
-        return self.recorder.do(set_role, parsed.thing, parsed.text) is not None
-
-    def _typed_hid_nothing(self, parsed: Parsed) -> bool:
-        self.recorder.choose(parsed.thing)
-        return self.recorder.do(set_footprint, self.selection.view, parsed.thing, ()) is not None
-
-    def _typed_reach(self, _parsed: Parsed) -> bool:
-        return self.reach_all()
-
-    def _typed_ask(self, parsed: Parsed) -> bool:
-        self.recorder.choose(parsed.thing)
-        self.recorder.tell.asks(parsed.thing)
-        return True
-
-    def _typed_lift(self, parsed: Parsed) -> bool:
-        self._choose_again(parsed.thing)
-        return self.lift()
-
-    def _typed_lift_as(self, parsed: Parsed) -> bool:
-        return self.lift_as(parsed.thing, name=parsed.text)
-
-    def _typed_swing(self, parsed: Parsed) -> bool:
-        self._choose_again(parsed.thing)
-        return self.swing()
-
-    def _typed_release(self, parsed: Parsed) -> bool:
-        self._choose_again(parsed.thing)
-        return self.release(parsed.way, outcome=parsed.outcome, **parsed.figures())
-
-    def _typed_meet(self, parsed: Parsed) -> bool:
-        was_safe = self.session.derived.is_isolated
-        done = self.recorder.do(lifting.meet_and_release, parsed.kind, self.recorder.t, part=parsed.part,
-                                count=parsed.count or 1, letter=parsed.letter, owner=parsed.owner,
-                                outcome=parsed.outcome, **parsed.figures())
-        if done is None:
-            return False
-        self.recorder.choose(done.made)
-        self.recorder.warn_after_release(done.made, 0, was_safe)
-        return True
-
-    def _choose_again(self, thing: str) -> None:
-        """Choose, and still know what was asked for once."""
-        asked = self.recorder.confirmed
-        self.recorder.choose(thing)
-        self.recorder.confirmed = asked if asked is not None and asked[1] == thing else None

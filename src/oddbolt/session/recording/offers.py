@@ -18,11 +18,12 @@ from oddbolt.session.standing import is_next, lifted, released
 from oddbolt.session.verbs.correcting.forgotten import SCREW
 from oddbolt.session.verbs.lifting import lift_of
 
-# Which part a plug belongs to; what hangs; then of a part that came off, in this order: which groups that are marked
+# Which part a plug belongs to; what hangs; then of a part that came off, in this order: whether it was one of its kind
+# that is on record and still on; which groups that are marked
 # and closed held it; whether a cover that hung had to come off at all; what held it, where nothing on record did; its
 # role; whether the way to it is looked at now.
 WHOSE, SWUNG = "whose", "swung"
-CLOSED, HANGING, HELD, ROLE, TELL = "closed", "hanging", "held", "role", "tell"
+MEANT, CLOSED, HANGING, HELD, ROLE, TELL = "meant", "closed", "hanging", "held", "role", "tell"
 NO_ROLE = "none"
 SWINGS_TOO = ("display", "main board")  # kinds that open like a cover: common practice, no source
 MOST_GROUPS = 2  # of screws that may have been of another part
@@ -76,6 +77,17 @@ def after_lift(teardown: Teardown, part_id: str, asked: tuple[str, ...] = ()) ->
     return ()
 
 
+def _on_record(teardown: Teardown, part_id: str) -> list[str]:
+    """Parts of its kind that were met by their plugs and are still on, where this one was met only by being lifted."""
+    part = teardown.part[part_id]
+    plugged = [joint.of[0] for joint in teardown.joints if joint.kind == "connector"]
+    if part_id in plugged or part.was_said("role"):
+        return []
+    off = lifted(teardown)
+    return [one.id for one in teardown.parts if one.kind == part.kind and one.id in plugged and one.id not in off
+            and one.id != part_id and one.basis == ASSUMED and not one.id.startswith("main-")]
+
+
 def _still_closed(teardown: Teardown, part_id: str) -> list[str]:
     """Groups that were marked where it lay and never undone."""
     lift, places, opened = lift_of(teardown, part_id), places_of(teardown), released(teardown)
@@ -118,7 +130,7 @@ def _tells(teardown: Teardown, part_id: str) -> tuple[str, ...]:
 
 
 QUESTIONS: dict[str, Callable[[Teardown, str], Sequence[str]]] = {
-    CLOSED: _still_closed, HANGING: _hung, HELD: _may_have_held, ROLE: _roles, TELL: _tells}
+    MEANT: _on_record, CLOSED: _still_closed, HANGING: _hung, HELD: _may_have_held, ROLE: _roles, TELL: _tells}
 
 
 @functools.cache

@@ -284,6 +284,7 @@ class Recorder(Struct):
         self.used.remember_tool(joint.kind, kind.type if is_armed else joint.type, tool)
         if is_armed:
             self.selection.kind = replace(kind, tool=tool)
+        self.tell.armed()
 
 
 def offer(recorder: Recorder, offers: tuple[Offer, ...]) -> None:

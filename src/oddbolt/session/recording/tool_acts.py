@@ -1,13 +1,21 @@
-"""With what it was done, and how its fixing is left: one key for the act just done, the same again for the next."""
+"""With what it was done, how long it takes effect, how its fixing is left, and what is told of a thing in passing.
+
+One key for the act just done, the same again for the next.
+"""
 
 from __future__ import annotations
 
 from oddbolt.catalog.defaults import ways_of
+from oddbolt.model.places import Spot
 from oddbolt.model.things import HAND, REUSES, Teardown
+from oddbolt.model.things import Act as ActRecord
 from oddbolt.session.modes import Act
 from oddbolt.session.recording.recorder import Recorder
-from oddbolt.session.verbs import joints
+from oddbolt.session.told_fact import THING, about_which, understand_fact
+from oddbolt.session.told_wait import understand_wait
+from oddbolt.session.verbs import acts, joints
 from oddbolt.session.verbs.entries import last_act
+from oddbolt.session.verbs.facts import tell_fact
 from oddbolt.session.verbs.parts import set_parts
 
 USUAL_BOX = ("spudger", "tweezers", "pick", "plug-lifter", "card")  # where none is laid out: common practice, no source
@@ -18,11 +26,12 @@ class ToolActs:
 
     def __init__(self, recorder: Recorder) -> None:
         self.recorder = recorder
-        recorder.acts |= {Act.NEXT_TOOL: self.next_tool, Act.REUSE: self.next_reuse}
+        recorder.acts |= {Act.NEXT_TOOL: self.next_tool, Act.REUSE: self.next_reuse,
+                          Act.FURTHER_TOOL: self.further_tool, Act.AT_ONCE: self.at_once, Act.DISCARD: self.discard}
 
     def next_tool(self) -> bool:
         """The next tool of the box; of a release that of its last act."""
-        recorder, thing = self.recorder, self._meant()
+        recorder, thing = self.recorder, self.meant()
         teardown = recorder.session.teardown
         joint = teardown.joint.get(thing)
         if not thing or (joint is not None and joint.kind == "screw"):
@@ -44,7 +53,7 @@ class ToolActs:
 
     def next_reuse(self) -> bool:
         """Used again, to be renewed, destroyed: the next of these."""
-        recorder, thing = self.recorder, self._meant()
+        recorder, thing = self.recorder, self.meant()
         joint = recorder.session.teardown.joint.get(thing)
         if joint is None:
             recorder.say("no-fixing-to-change", alarm=True)
@@ -52,7 +61,56 @@ class ToolActs:
         now = ways_of(recorder.session.teardown, joint)[0].reuse
         return recorder.do(joints.set_reuse, thing, 0, REUSES[(REUSES.index(now) + 1) % len(REUSES)]) is not None
 
-    def _meant(self) -> str:
+    def further_tool(self) -> bool:
+        """The next tool of the box beside the one of the act; after the last of them none."""
+        recorder, thing = self.recorder, self.meant()
+        teardown = recorder.session.teardown
+        if not thing:
+            recorder.say("no-tool-to-change", alarm=True)
+            return False
+        joint = teardown.joint.get(thing)
+        act = acts_of(teardown, thing)[-1]
+        box = [tool for tool in box_of(teardown) if tool not in (act.tool, HAND)]
+        now = act.also[-1] if act.also else ""
+        place = box.index(now) + 1 if now in box else 0
+        also = (box[place],) if place < len(box) else ()
+        done = recorder.do(acts.set_also, thing, 0, len(acts_of(teardown, thing)) - 1 if joint else 0, also) is not None
+        if done:
+            recorder.say("also-now" if also else "also-none", thing=thing, **({"tool": also[0]} if also else {}))
+        return done
+
+    def wait(self, text: str, way: int = 0, act: int | None = None) -> bool:
+        """How long until an act takes effect, as it was typed; of the one that waits by the record, else the first."""
+        recorder, thing = self.recorder, self.meant()
+        told = understand_wait(text)
+        if thing not in recorder.session.teardown.joint or told is None:
+            recorder.say("no-wait" if told is None else "choose-joint-wait", alarm=True)
+            return False
+        all_acts = acts_of(recorder.session.teardown, thing, way)
+        waits = next((n for n, one in enumerate(all_acts) if one.wait_s), 0)
+        return recorder.do(acts.set_wait, thing, way, waits if act is None else act, *told) is not None
+
+    def at_once(self) -> bool:
+        """The last act follows the one before it with nothing between, or need not."""
+        recorder, thing = self.recorder, self.meant()
+        teardown = recorder.session.teardown
+        found = acts_of(teardown, thing) if thing in teardown.joint else ()
+        if len(found) < 2:
+            recorder.say("one-act", alarm=True)
+            return False
+        return recorder.do(acts.set_at_once, thing, 0, len(found) - 1, not found[-1].at_once) is not None
+
+    def discard(self) -> bool:
+        """What held it is thrown away, or kept."""
+        recorder, thing = self.recorder, self.meant()
+        joint = recorder.session.teardown.joint.get(thing)
+        if joint is None:
+            recorder.say("no-fixing-to-change", alarm=True)
+            return False
+        now = ways_of(recorder.session.teardown, joint)[0].discard
+        return recorder.do(acts.set_discard, thing, 0, not now) is not None
+
+    def meant(self) -> str:
         """What is chosen, else what was done last."""
         teardown, chosen = self.recorder.session.teardown, self.recorder.selection.thing
         last = last_act(teardown)
@@ -60,8 +118,31 @@ class ToolActs:
         return thing if thing in teardown.joint or thing in teardown.part else ""
 
 
+def acts_of(teardown: Teardown, thing: str, way: int = 0) -> tuple[ActRecord, ...]:
+    """The acts of a way of a joint, or of a lift."""
+    if thing in teardown.part:
+        part = teardown.part[thing]
+        return (ActRecord(tool=part.tool, also=part.also, does=part.does, active_s=part.active_s),)
+    ways = ways_of(teardown, teardown.joint[thing])
+    return ways[min(way, len(ways) - 1)].acts
+
+
 def box_of(teardown: Teardown) -> list[str]:
     """Tools that lie there: laid out, used already, and the bare hand; the usual ones where none is laid out."""
     used = [act.tool for joint in teardown.joints if joint.kind != "screw" for way in joint.ways for act in way.acts]
     laid_out = [tool.id for tool in teardown.tools]
     return list(dict.fromkeys((*(laid_out or USUAL_BOX), HAND, *used)))
+
+
+def tell_in_passing(recorder: Recorder, text: str, *, pointed: str = "", spot: Spot | None = None) -> bool:
+    """A fact told of what was pointed at; a small thing lies on the part there, else where one works."""
+    told = understand_fact(text)
+    chosen = recorder.selection.carrier if told.code == THING else recorder.selection.thing
+    part = about_which(recorder.session.teardown, told, pointed, chosen) if told.code != THING or chosen or pointed \
+        else ""
+    done = recorder.do(tell_fact, told, part, recorder.selection.view if spot is not None else "", spot)
+    if done is None:
+        return False
+    if told.hazard:
+        recorder.say("hazard-told", alarm=True, thing=done.made, hazard=told.hazard)
+    return True

@@ -17,7 +17,7 @@ from oddbolt.model.places import Spot
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import ASSUMED, REUSES, Act, Part, Teardown
 from oddbolt.session.standing import is_next, lifted
-from oddbolt.session.verbs.lifting import free_name, free_role, hanging_as, turned_out, without_untied
+from oddbolt.session.verbs.lifting import free_name, free_role, hanging_as, met_part, turned_out, without_untied
 from oddbolt.session.verbs.marking import makes_safe, way_by
 from oddbolt.session.verbs.parts import make_part
 from oddbolt.session.verbs.plain import Done, change_joint, free_id, joint_of, label_of
@@ -78,6 +78,20 @@ def _owner(teardown: Teardown, joint_id: str, kind: PartKind) -> str:
     plugged = {joint.of[0] for joint in teardown.joints if joint.kind == "connector" and joint.id != joint_id}
     fits = [part.id for part in still if kind.unique or kind.id in SEVERAL_PLUGS or part.id not in plugged]
     return fits[0] if fits else ""
+
+
+def also_ties(teardown: Teardown, joint_id: str, kind_id: str) -> Done:
+    """A further part that a joint holds, by its kind: the one on record that is still on, else one that is met by this.
+    One screw may go through a bracket and a cover. `made` is the part."""
+    joint, kind = joint_of(teardown, joint_id), part_kind(kind_id)
+    off = lifted(teardown)
+    fits = [part.id for part in teardown.parts if part.kind == kind.kind and part.id not in (*off, *joint.of)
+            and part.id != teardown.device.base]
+    after, part = (teardown, fits[-1]) if fits else met_part(teardown, kind_id)
+    said = tuple(dict.fromkeys((*joint.said, "of")))
+    of = (joint.of[0], part, *joint.of[1:])
+    after = settle(change_joint(after, joint_id, lambda j: replace(j, of=of, said=said)), (joint_id,))
+    return Done(label_of("also-ties", teardown, joint_id, part=called(after, part)), after, part)
 
 
 def set_type(teardown: Teardown, joint_id: str, type_: str) -> Done:

@@ -37,7 +37,8 @@ from oddbolt.session.verbs.plain import (
     log_entry,
 )
 
-CLOSE_MM = 25.0  # a part that is lifted lies no further from what held it: common practice, no source
+REACH = 0.40  # of the diagonal: a part lies no further from its plug, or the group that holds it; the same
+CLOSE = 0.15  # of the diagonal: a part that is lifted was marked no further away; common practice, no source
 
 
 # -- releasing
@@ -241,7 +242,7 @@ def _meant(teardown: Teardown, kind: PartKind, hand: str, view_id: str, spot: Sp
         named = [p for p in still if kind.kind == kind.id or p.name == kind.name]
         return named[0].id if named else ""
     place = spot or middle(teardown, view_id, waiting(teardown, hand))
-    plugged = _by_its_plug(teardown, [p.id for p in still], view_id, place)
+    plugged = _by_its_plug(teardown, [p.id for p in still], view_id, place, far=not kind.several)
     if plugged:
         return plugged
     return _close_by(teardown, {p.id for p in still}, view_id, place)
@@ -281,17 +282,20 @@ def turned_out(before: Teardown, part_id: str, kind: PartKind) -> Teardown:
                                                              hazards=kind.hazards))
 
 
-def _by_its_plug(teardown: Teardown, parts: Sequence[str], view_id: str, spot: Spot | None) -> str:
-    """A part that was named as the owner of a plug and is still on: the one whose plug is nearest."""
+def _by_its_plug(teardown: Teardown, parts: Sequence[str], view_id: str, spot: Spot | None, *, far: bool) -> str:
+    """A part that was named as the owner of a plug, or as held by a group, and is still on: the one nearest to that. Of
+    a kind of which there are often several it must be near: a second thing is a second thing."""
     places, view = places_of(teardown), teardown.view.get(view_id)
-    plugs = [(joint.of[0], places.spots(joint.id)) for joint in teardown.joints
-             if joint.kind == "connector" and joint.of[0] in parts]
+    named = [(part, joint.id) for joint in teardown.joints for part in joint.of if part in parts and (
+        part == joint.of[0] if joint.kind == "connector" else joint.was_said("of"))]
     if spot is None or view is None:
-        return plugs[0][0] if len({part for part, _ in plugs}) == 1 else ""
+        return named[0][0] if len({part for part, _ in named}) == 1 else ""
     scale = view.mm_per_px or UNKNOWN_MM_PER_PX
     x, y = spot[0] * scale, spot[1] * scale
-    near = [(min(((x - a) ** 2 + (y - b) ** 2) ** 0.5 for a, b in spots), part) for part, spots in plugs if spots]
-    return min(near)[1] if near else ""
+    near = [(min(((x - a) ** 2 + (y - b) ** 2) ** 0.5 for a, b in spots), part)
+            for part, joint in named if (spots := places.spots(joint))]
+    nearest, part = min(near, default=(0.0, ""))
+    return part if far or nearest <= REACH * places.diagonal(view.side) else ""
 
 
 def _close_by(teardown: Teardown, parts: set[str], view_id: str, spot: Spot | None) -> str:
@@ -299,7 +303,7 @@ def _close_by(teardown: Teardown, parts: set[str], view_id: str, spot: Spot | No
     view = teardown.view.get(view_id)
     if view is None or spot is None or not parts:
         return ""
-    reach = CLOSE_MM / (view.mm_per_px or 0.1)
+    reach = CLOSE * places_of(teardown).diagonal(view.side) / (view.mm_per_px or UNKNOWN_MM_PER_PX)
     near = [(((m.x - spot[0]) ** 2 + (m.y - spot[1]) ** 2) ** 0.5, m.thing) for m in view.marks if m.thing in parts]
     return min(near)[1] if near and min(near)[0] <= reach else ""
 

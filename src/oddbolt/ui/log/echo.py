@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from oddbolt.catalog.tables import bond_methods, part_kind
 from oddbolt.model.things import Teardown
+from oddbolt.session.told_fact import THING, ToldFact, understand_fact
 from oddbolt.session.typed_line import (
     ASKS,
+    FACT,
     HID_NOTHING,
     LIFT,
     LIFT_AS,
@@ -14,18 +16,19 @@ from oddbolt.session.typed_line import (
     REACH,
     ROLE,
     SWING,
+    TRAY,
     NotUnderstood,
     Parsed,
 )
 from oddbolt.words.figures import duration_text
-from oddbolt.words.names import kind_name, name_of, names_of, outcome_name, role_name
-from oddbolt.words.translate import N_, from_table, of_data, tr
+from oddbolt.words.names import kind_name, name_of, names_of, outcome_name, part_kind_name, role_name
+from oddbolt.words.translate import N_, from_table, of_data, sentence, tr
 
 PLAIN = {NOTE: N_("Note: {0}"), ASKS: N_("What holds {0}?"), LIFT: N_("Lift {0}"), SWING: N_("Swing {0} open"),
          HID_NOTHING: N_("{0} hid nothing"),
          REACH: N_("All that is marked here could be undone now")}
 PROBLEMS = {
-    "empty": N_("Nothing typed"), "text-missing": N_("A note needs a text"),
+    "empty": N_("Nothing typed"), "text-missing": N_("A text is missing here"),
     "name-missing": N_("A part is missing here"), "unknown-name": N_("No part is called {word}"),
     "no-such-role": N_("{word} is no role of such a part"), "is-drawn": N_("What a part hid is drawn, not typed"),
     "ambiguous": N_("{word} could be several"), "which-joint": N_("Several joints are meant by {word}"),
@@ -34,6 +37,7 @@ PROBLEMS = {
     "no-such-way": N_("No way on record is meant by {word}"),
     "unknown-letter": N_("No fastener has the letter {word}"), "too-hot": N_("{word} is no temperature of a bench"),
     "other-recess": N_("{word} is not the recess on record"), "other-count": N_("{word} is not the count on record"),
+    "holds-nothing": N_("Nothing on record holds {word}"),
     "not-a-line": N_("{word} begins no line"), "stands-alone": N_("This line ends before {word}"),
     "base": N_("The base stays on the mat"),
 }
@@ -44,6 +48,10 @@ def parsed_text(teardown: Teardown, parsed: Parsed) -> str:
     if parsed.code in PLAIN:
         about = parsed.text if parsed.code == NOTE else name_of(teardown, parsed.thing)
         return tr(PLAIN[parsed.code]).format(about)
+    if parsed.code == FACT:
+        return fact_text(teardown, understand_fact(parsed.text), parsed.thing)
+    if parsed.code == TRAY:
+        return tr("Slide the tray out and lift it")
     if parsed.code == ROLE:
         role = role_name(parsed.text) if parsed.text else tr("none")
         return tr("Role of {0}: {1}").format(name_of(teardown, parsed.thing), role)
@@ -73,6 +81,16 @@ def parsed_text(teardown: Teardown, parsed: Parsed) -> str:
     if parsed.outcome != "ok":
         words.append(outcome_name(parsed.outcome))
     return ", ".join(words)
+
+
+def fact_text(teardown: Teardown, told: ToldFact, part: str) -> str:
+    """A fact as it would be written down; `part` may be nothing."""
+    if told.code == THING:
+        what = tr("{0}: {1}").format(part_kind_name(told.kind), told.value) if told.value else part_kind_name(told.kind)
+        return tr("{0}, on {1}").format(what, name_of(teardown, part)) if part else tr("{0}, here").format(what)
+    value = f"{told.value} {told.unit}".strip()
+    what = tr("{0}: {1}").format(sentence(of_data(told.name)), value)
+    return tr("{0}, of {1}").format(what, name_of(teardown, part)) if part else what
 
 
 def _owner_text(teardown: Teardown, parsed: Parsed) -> str:

@@ -13,6 +13,7 @@ from msgspec import Struct
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QImage
 
+from oddbolt.catalog.tables import part_kinds
 from oddbolt.model.places import Spot
 from oddbolt.model.things import Mark
 from oddbolt.session.modes import Act, Gesture, Mode
@@ -81,7 +82,6 @@ class Gestures(QObject):
         desk.tools.kind_chosen.connect(self.kind)
         desk.tools.asked.connect(self.deed)
         desk.thing.asked.connect(self.deed)
-        desk.thing.tool_chosen.connect(lambda tool: self.recorder.set_tool(desk.thing.chosen_way(), tool))
         desk.row.accepted.connect(self._row_accepted)
         desk.alike.accepted.connect(self.recorder.mark_also)
 
@@ -113,6 +113,15 @@ class Gestures(QObject):
         spot = self.canvas.pointer()
         under = self.canvas.pin_at(self.canvas.mapFromScene(*spot)) if spot is not None else None
         self.make(Gesture.KIND, kind=kind, spot=spot, place=under)
+
+    def letter(self, key: str, does: Callable[[], object]) -> None:
+        """A plain letter: where a part is asked for it is the letter of its kind, else it does what it always does."""
+        asked = self.recorder.selection.modes()[0] in (Mode.NAMING, Mode.POINTING)
+        kind = next((row.id for row in part_kinds().values() if row.key == key), "") if asked else ""
+        if kind:
+            self.lift_as(kind)
+        else:
+            does()
 
     def lift_as(self, kind: str) -> None:
         name = self._desk.lift_bar.name

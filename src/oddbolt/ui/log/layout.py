@@ -56,6 +56,7 @@ def put_together(panel: LogPieces) -> None:
     left.setSpacing(5)
     left.addWidget(panel.letters)
     left.addLayout(middle, 1)
+    left.addWidget(panel.act_strip)
     left.addLayout(under)
     for widget in (panel.alike, panel.row, panel.measure, panel.line, panel.strip, panel.way):
         left.addWidget(widget)
@@ -123,7 +124,7 @@ def wire(panel: LogPieces) -> None:
     """Who tells whom. What is said by anyone stands in the one line under the photograph."""
     states, canvas = panel.states, panel.canvas
     for speaker in (states, panel.gestures, panel.alike, panel.measure, panel.line, panel.comparing, panel.asking,
-                    panel.depths, panel.way):
+                    panel.depths, panel.way, panel.act_strip):
         speaker.said.connect(lambda text, alarm: panel.say(text, alarm=alarm))
     panel.clocks.rang.connect(lambda text: panel.say(text, alarm=True))
     canvas.files_dropped.connect(lambda paths: [states.add_file(Path(path)) for path in paths])
@@ -140,6 +141,8 @@ def wire(panel: LogPieces) -> None:
     panel.way.followed.connect(panel.recorder.tell.armed)
     panel.tell_ways.clicked.connect(lambda _: panel.way.open())
     panel.answers.asked.connect(panel.gestures.deed)
+    panel.act_strip.asked.connect(panel.gestures.deed)
+    panel.thing.way.currentIndexChanged.connect(lambda _: panel.act_work.show())
     panel.lift_bar.named.connect(canvas.setFocus)
     panel.side.activated.connect(lambda _: setattr(states, "side", panel.side.currentData()))
     panel.above.currentChanged.connect(lambda _: panel.show_pins())
@@ -217,4 +220,5 @@ def bind_keys(panel: LogPieces) -> None:
     for name, does in keys:
         assert name not in taken, f"two meanings of the key {name}"
         taken.add(name)
-        QShortcut(QKeySequence(name), panel, does, context=Qt.ShortcutContext.WidgetWithChildrenShortcut)
+        heard = (lambda name=name, does=does: make.letter(name, does)) if len(name) == 1 else does
+        QShortcut(QKeySequence(name), panel, heard, context=Qt.ShortcutContext.WidgetWithChildrenShortcut)

@@ -16,7 +16,10 @@ from oddbolt.session.recording.mark_acts import MarkActs
 from oddbolt.session.recording.recorder import Recorder
 from oddbolt.session.recording.telling_acts import TellingActs
 from oddbolt.session.recording.tool_acts import ToolActs
+from oddbolt.session.recording.typed_acts import TypedActs
 from oddbolt.session.session import Session
+from oddbolt.ui.log.chosen.act_strip import ActStrip
+from oddbolt.ui.log.chosen.act_work import ActWork
 from oddbolt.ui.log.chosen.answers import Answers
 from oddbolt.ui.log.chosen.asking import Asking
 from oddbolt.ui.log.chosen.clocks import Clocks
@@ -52,6 +55,7 @@ class LogPieces(Workspace):
         super().__init__(session)
         self.recorder = recorder
         self.lifting, self.asked = LiftingActs(self.recorder), AskedActs(self.recorder)
+        self.typed = TypedActs(self.lifting)
         self.marks = MarkActs(self.recorder)
         self.thing = ChosenThing(session)
         self.states = States(session, choose_photo, bench)
@@ -77,6 +81,8 @@ class LogPieces(Workspace):
         self.answers = Answers(self.canvas.port)
         self.telling = TellingActs(self.recorder)
         self.with_what = ToolActs(self.recorder)
+        self.act_strip = ActStrip()
+        self.act_work = ActWork(self.recorder, self.with_what, self.act_strip, self.thing, self.states, self.canvas)
         self.way = WayPanel(session, self.telling, palette)
         self.echo = Echo()
         self.state = label("", "faint")

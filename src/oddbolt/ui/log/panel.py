@@ -23,10 +23,10 @@ from oddbolt.ui.log.photograph.pinning import ends_of, ghosts_of, pins_of
 from oddbolt.ui.log.photograph.states import ChoosePhoto
 from oddbolt.words.acts import comes_to
 from oddbolt.words.labels import change_text
-from oddbolt.words.names import side_name
+from oddbolt.words.names import side_name, tool_name
 from oddbolt.words.refusals import refusal_text
 from oddbolt.words.said import said_text
-from oddbolt.words.translate import tr
+from oddbolt.words.translate import sentence, tr
 
 END_STUB_PX = 44
 AFTER_FIRST_PAINT_MS = 60  # the depths can wait until there is a window to look at
@@ -66,6 +66,7 @@ class LogPanel(LogPieces):
 
     def _show_chosen(self, thing: str) -> None:
         self.thing.show_thing(thing)
+        self.act_work.show()
         self.clocks.show_thing(thing)
         self.show_pins()
 
@@ -76,6 +77,8 @@ class LogPanel(LogPieces):
         self.canvas.lasso_armed = chosen.reaching or bool(chosen.covering)
         self.letters.show_letter(chosen.kind.letter if chosen.kind is not None else "")
         self.tools.show_kind(chosen.kind)
+        self.tools.show_tools({kind: sentence(tool_name(self._session.teardown, tool))
+                               for kind, tool in self.recorder.used.remembered().items()})
         for gesture, on in ((Gesture.UNDERSIDE, bool(chosen.carrier)), (Gesture.UNDO_TOO, chosen.as_i_mark),
                             (Gesture.REACH, chosen.reaching), (Gesture.MEASURE, self.measure.is_on)):
             self.tools.show_switch(gesture, on)
@@ -194,6 +197,7 @@ class LogPanel(LogPieces):
         self.comparing.again()
         self.show_pins()
         self.thing.show_thing(chosen.thing)
+        self.act_work.show()
 
     def photo_arrived(self, name: str, image: QImage, size: tuple[int, int] | None) -> None:
         view = self.states.view

@@ -73,6 +73,9 @@ def _sheet(p: Palette, arrow: str, text_scale: float) -> str:
     QToolButton#tool::menu-indicator {{ image: none; }}
     QPushButton#big, QToolButton#answer {{ min-height: 34px; padding: 4px 6px; }}
     QPushButton#big:focus {{ padding: 3px 5px; }}
+    QToolButton#act {{ padding: 3px 8px; min-height: 20px; border-style: dashed; text-align: left; }}
+    QToolButton#act:focus {{ padding: 2px 7px; }}
+    QToolButton#act::menu-indicator {{ image: none; }}
     QToolButton#answer::menu-indicator {{ image: none; }}
     QPushButton#go {{ background: {p.accent}; color: {p.on_accent}; border-color: {p.accent}; min-height: 36px;
         font-weight: 600; }}

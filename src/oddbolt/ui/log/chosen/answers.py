@@ -13,6 +13,7 @@ from oddbolt.session.recording.offers import (
     ENOUGH,
     HANGING,
     HELD,
+    MEANT,
     MOST,
     NO_ROLE,
     ROLE,
@@ -29,6 +30,7 @@ from oddbolt.words.translate import N_, of_data, sentence, tr
 
 QUESTIONS = {
     WHOSE: N_("Whose plug is this?"), SWUNG: N_("What hangs open?"),
+    MEANT: N_("{0} is new on record. Was it this one? The same key again says so"),
     CLOSED: N_("{0}: marked here and not undone by the record. Did it hold it?"),
     HANGING: N_("{0}: would it have been enough to leave it hanging?"),
     HELD: N_("{0}: nothing on record held it. Was there something?"), ROLE: N_("{0}: which one is it?"),
@@ -95,7 +97,7 @@ def choice_text(teardown: Teardown, offer: Offer) -> str:
         return tr("look at it")
     if offer.code == ROLE:
         return tr("neither") if offer.choice == NO_ROLE else role_name(offer.choice)
-    if offer.choice in teardown.joint:
+    if offer.choice in teardown.joint or offer.code == MEANT:
         return name_of(teardown, offer.choice)
     if offer.code == HANGING:
         return tr("yes") if offer.choice == ENOUGH else tr("no, it was in the way")

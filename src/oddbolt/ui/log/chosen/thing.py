@@ -17,8 +17,7 @@ from PySide6.QtWidgets import (
 )
 
 from oddbolt.catalog.defaults import ways_of
-from oddbolt.catalog.tables import bond_methods, tool_ids
-from oddbolt.model.things import Joint
+from oddbolt.catalog.tables import bond_methods
 from oddbolt.session.modes import Gesture
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.joints import may_be_behind
@@ -40,7 +39,6 @@ class ChosenThing(QFrame):
     """What is in hand. Shows one thing; the buttons only say what was asked for."""
 
     asked = Signal(object)  # a gesture of the table of keys
-    tool_chosen = Signal(str)
     way_asked = Signal(str)  # another way of parting a bond
     behind_said = Signal(object)  # ids
     safe_said = Signal(object)  # whether it makes safe, or the power source that it cuts
@@ -65,12 +63,8 @@ class ChosenThing(QFrame):
         self.way = QComboBox()
         self.way.setAccessibleName(tr("Way of releasing"))
         self.way.currentIndexChanged.connect(lambda _: self._show_limits())
-        self.tool = QComboBox()
-        self.tool.setAccessibleName(tr("Tool"))
-        self.tool.activated.connect(lambda _: self.tool_chosen.emit(self.tool.currentData()))
         self.way.activated.connect(self._way_chosen)
-        explain((self.way, tr("How it is parted; + adds another way")),
-                (self.tool, tr("With what; the tools laid out come first")))
+        explain((self.way, tr("How it is parted; + adds another way")))
 
     def _make_buttons(self) -> tuple[QHBoxLayout, QHBoxLayout]:
         """The acts, in two rows."""
@@ -116,7 +110,6 @@ class ChosenThing(QFrame):
     def _put_together(self, acts: QHBoxLayout, more: QHBoxLayout) -> None:
         choices, said = QHBoxLayout(), QHBoxLayout()
         choices.addWidget(self.way, 1)
-        choices.addWidget(self.tool, 1)
         choices.addWidget(self.enter_limits)
         said.addWidget(self.behind, 1)
         said.addWidget(self.safe)
@@ -137,7 +130,7 @@ class ChosenThing(QFrame):
         # What is told is long or short, and what is pressed stays where it is.
         self.told = scrolled(told)
         self.give_lines(FEW_LINES)
-        for pressed in (self.tool, self.enter_limits, self.behind):  # they keep the rows as high as they are
+        for pressed in (self.way, self.enter_limits, self.behind):  # they keep the rows as high as they are
             policy = pressed.sizePolicy()
             policy.setRetainSizeWhenHidden(True)
             pressed.setSizePolicy(policy)
@@ -165,7 +158,6 @@ class ChosenThing(QFrame):
         self.buttons[Gesture.LIFT].setEnabled(bool(thing))
         self._show_ways(same)
         self._show_portrait()
-        self._show_tools(joint)
         self._show_behind()
         self.safe.setVisible(joint is not None and joint.kind in ("connector", "slide", "charge"))
         self.safe.setChecked(joint is not None and joint.isolates is not False)
@@ -248,18 +240,6 @@ class ChosenThing(QFrame):
                 [*now, x] if on else [y for y in now if y != x]))
         if menu.isEmpty():
             menu.addAction(tr("Nothing was cleared before it")).setEnabled(False)
-
-    def _show_tools(self, joint: Joint | None) -> None:
-        """The tool of the way in hand, and what else is laid out."""
-        teardown = self._session.teardown
-        self.tool.setVisible(joint is not None)
-        self.tool.clear()
-        if joint is None:
-            return
-        ways = ways_of(teardown, joint)
-        present = ways[min(self.chosen_way(), len(ways) - 1)].acts[-1].tool
-        for tool in dict.fromkeys((present, "hand", *(t.id for t in teardown.tools), *tool_ids())):
-            self.tool.addItem(tool_name(teardown, tool), tool)
 
     def _show_limits(self) -> None:
         """What protects the device in this act: angle, depth, stop distance, temperature, hold."""

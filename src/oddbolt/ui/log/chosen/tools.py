@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QGridLayout, QToolButton, QWidget
 
@@ -14,6 +16,7 @@ from oddbolt.ui.pieces.sheet import tip
 from oddbolt.words.said import type_name
 from oddbolt.words.translate import of_data, sentence, tr
 
+MARGIN_PX = 4  # of a button's text
 TARGET = 44  # px; a finger in a glove
 STAYS_ON = (Gesture.UNDO_TOO, Gesture.UNDERSIDE, Gesture.REACH, Gesture.MEASURE)
 
@@ -30,7 +33,8 @@ class ToolColumn(QWidget):
         self._switches: dict[Gesture, QToolButton] = {}
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)
-        grid.setSpacing(3)
+        grid.setHorizontalSpacing(3)
+        grid.setVerticalSpacing(1)
         for n, kind in enumerate(mark_kinds().values()):
             button = self._button(of_data(kind.short), kind.key)
             button.setCheckable(True)
@@ -71,6 +75,18 @@ class ToolColumn(QWidget):
             button.setChecked(on)
             if on and kind is not None and len(row.types) > 1:
                 button.setToolTip(tip(type_name(kind.joint, kind.type)))
+
+    def show_tools(self, names: Mapping[str, str]) -> None:
+        """Kinds whose tool is remembered, each with its name: it stands on the key."""
+        for id_, button in self._kinds.items():
+            row = mark_kinds()[id_]
+            tool = names.get(id_, "")
+            first = of_data(row.short)
+            room = button.width() - 2 * MARGIN_PX
+            second = button.fontMetrics().elidedText(f"{row.key} · {tool}", Qt.TextElideMode.ElideRight, room) if tool \
+                else row.key
+            button.setText(f"{first}\n{second}")
+            button.setAccessibleDescription(tool)
 
     def show_switch(self, gesture: Gesture, on: bool) -> None:
         self._switches[gesture].setChecked(on)

@@ -10,6 +10,7 @@ from oddbolt.rules.device_state import DeviceState
 from oddbolt.ui.widgets.overlay import End
 from oddbolt.ui.widgets.pins import Pin
 from oddbolt.words.names import name_of
+from oddbolt.words.translate import tr
 
 
 def pins_of(teardown: Teardown, view: View | None, state: DeviceState | None, chosen: str, asked: Collection[str],
@@ -29,6 +30,8 @@ def pins_of(teardown: Teardown, view: View | None, state: DeviceState | None, ch
             text = f"{text} {numbers[place]}"
         elif kind == "screw" and mark.thing == chosen and mark.n is not None:
             text = f"{text} {mark.n}"
+        if mark.fact and part is not None and name_of(teardown, mark.thing).lower() != mark.fact.lower():
+            text = tr("{0} · {1}").format(text, mark.fact)
         if mark.thing in covered:
             text = f"{text} + {covered[mark.thing]}"
         pins.append(Pin(mark.x, mark.y, text, drive, kind, spent, mark.thing == chosen or place in selected,
@@ -49,9 +52,10 @@ def ends_of(teardown: Teardown, view: View | None, thing: str, stub: float) -> l
         return []
     start = marks[0].x, marks[0].y
     found = []
-    for number, part in enumerate(joint.of[:2]):
+    for number, part in enumerate(joint.of):  # a group may hold a third part
+        aside = (-stub, stub, 0.0)[min(number, 2)]
         place = next(((m.x, m.y) for m in view.marks if m.thing == part),
-                     (start[0] + (stub if number else -stub), start[1] + stub))
+                     (start[0] + aside, start[1] + stub * (1 if number < 2 else number)))
         name = name_of(teardown, part)
         found.append(End(number, start, place, name))
     return found
