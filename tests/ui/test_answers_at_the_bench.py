@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QPoint
 from PySide6.QtTest import QTest
 
+from oddbolt.ui.widgets.held import HELD_MS
 from tests.ui.log_steps import LEFT, SHIFT, K, click, letter, now, press, round_about
 from tests.ui_fixtures import settle
 
@@ -89,3 +90,26 @@ def test_what_was_covered_is_drawn_shown_as_a_ghost_and_changed(bench):
     assert canvas.overlay.ghosts != ()
     round_about(bench, [(300, 300), (500, 300), (500, 500), (300, 500)])  # an ordinary drawing is none
     assert [f.of for v in now(bench).views for f in v.footprints] == [cover]
+
+
+def test_the_pedal_held_takes_the_first_answer_and_pressed_briefly_does_the_usual_act(bench):
+    letter(bench)
+    press(bench, K.Key_Space)
+    press(bench, K.Key_B)
+    click(bench, 300, 300)
+    canvas, plug = bench.log.canvas, now(bench).joints[-1].id
+    assert bench.log.recorder.offered
+    QTest.keyPress(canvas, K.Key_Return)
+    QTest.qWait(HELD_MS + 150)
+    QTest.keyRelease(canvas, K.Key_Return)
+    settle()
+    assert now(bench).part[now(bench).joint[plug].of[0]].kind == "battery"  # the first that was offered
+    click(bench, 600, 300)
+    entries = len(now(bench).log)
+    QTest.keyPress(canvas, K.Key_Return)
+    QTest.qWait(100)
+    assert len(now(bench).log) == entries and len(now(bench).views) == 1  # nothing yet: it may be held
+    QTest.keyRelease(canvas, K.Key_Return)
+    settle()
+    assert len(now(bench).log) > entries or len(now(bench).views) > 1  # the usual next act
+    assert now(bench).part[now(bench).joints[-1].of[0]].kind != "battery"

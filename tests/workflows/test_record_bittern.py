@@ -178,11 +178,12 @@ class Teller:
         return False
 
     def _needless(self, part: str, shown) -> bool:
-        """What the shortest way does without, and the rest of this one too: a part rather than what holds it, which goes
-        with it."""
+        """What the shortest way does without, and the rest of this one too: a part rather than what holds it, which
+        goes with it."""
         needed = {one.part or one.joint for one in self.true.plan([part]).sequence}
         spare = [item.thing for item in shown.items if self._true(item.thing) not in needed]
-        struck = next((own for own in sorted(reversed(spare), key=lambda own: own not in self.h.now.part)
+        spare.reverse()
+        struck = next((own for own in sorted(spare, key=lambda own: own not in self.h.now.part)
                        if self._goes_without(own, shown)), "")
         if struck:
             self._choose(struck)

@@ -24,7 +24,7 @@ KEYS = (
     Key("R", Gesture.RELEASE, N_("release what is chosen")),
     Key("L", Gesture.LIFT, N_("lift the part in hand")),
     Key("H", Gesture.SWING, N_("swing the cover open; it stays tied by its cable")),
-    Key("Return", Gesture.USUAL, N_("the usual next act; also what a foot switch presses")),
+    Key("Return", Gesture.USUAL, N_("the usual next act, as a foot switch presses it; held: the first answer offered")),
     Key("Space", Gesture.UNDO_TOO, N_("undo too: a click, or point and press, marks and releases")),
     Key("W", Gesture.REACH_ALL, N_("all that is marked here could be undone now")),
     Key("J", Gesture.REACH, N_("draw round what could be undone now")),

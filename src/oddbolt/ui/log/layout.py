@@ -142,6 +142,8 @@ def wire(panel: LogPieces) -> None:
     panel.tell_ways.clicked.connect(lambda _: panel.way.open())
     panel.answers.asked.connect(panel.gestures.deed)
     panel.act_strip.asked.connect(panel.gestures.deed)
+    panel.pedal.short.connect(canvas.returned)
+    panel.pedal.long.connect(lambda: panel.gestures.deed(Gesture.ANSWER_1))
     panel.thing.way.currentIndexChanged.connect(lambda _: panel.act_work.show())
     panel.lift_bar.named.connect(canvas.setFocus)
     panel.side.activated.connect(lambda _: setattr(states, "side", panel.side.currentData()))

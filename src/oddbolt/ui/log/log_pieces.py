@@ -39,6 +39,7 @@ from oddbolt.ui.log.photograph.strip import Strip
 from oddbolt.ui.log.running import RunningList
 from oddbolt.ui.log.telling.way import WayPanel
 from oddbolt.ui.pieces.sheet import Echo, Elided, label
+from oddbolt.ui.widgets.held import HeldReturn
 from oddbolt.ui.widgets.photo import PhotoCanvas
 from oddbolt.ui.workspace import Workspace
 from oddbolt.words.translate import tr
@@ -79,6 +80,7 @@ class LogPieces(Workspace):
             row=self.row))
         self.answering = AnsweringActs(self.recorder)
         self.answers = Answers(self.canvas.port)
+        self.pedal = HeldReturn(self.canvas, lambda: bool(self.recorder.offered))
         self.telling = TellingActs(self.recorder)
         self.with_what = ToolActs(self.recorder)
         self.act_strip = ActStrip()
