@@ -106,6 +106,7 @@ class LogPanel(LogPieces):
             self.strip.forget()
             self.recorder.choose("")
             self.states.photos.clear()
+            self.states.aligning.forget()
             self.say("")
         else:
             self.say(change_text(change.kind, change.label))

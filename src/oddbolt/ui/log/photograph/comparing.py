@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtGui import QImage
 
+from oddbolt.ui.log.photograph.aligning import Aligned, laid_over
 from oddbolt.ui.log.photograph.states import States
 from oddbolt.ui.widgets.photo import PhotoCanvas
 from oddbolt.words.translate import tr
@@ -45,12 +47,22 @@ class Comparing(QObject):
             return
         self.mode = mode
         self._canvas.show_wipe(picture, 0.5 if mode == "wipe" else 1.0, follows=mode == "wipe")
+        before, shown = self._states.before(), self._states.view
+        if before is not None and shown is not None:
+            self._states.aligning.ask(before, shown, lambda found: self._lay_over(picture, shown.id, found))
         if mode == "wipe":
             self.said.emit(tr("Left of the pointer: the state before. / again: by turns."), False)
         else:
             self._before = True
             self._beat.start()
             self.said.emit(tr("The state before and this one, by turns. / again: back."), False)
+
+    def _lay_over(self, picture: QImage, shown: str, found: Aligned | None) -> None:
+        """The state before goes to where its things lie on this photograph, as soon as that is known."""
+        view = self._states.view
+        if self.mode and found is not None and found.is_same_side and view is not None and view.id == shown:
+            share = 0.5 if self.mode == "wipe" else float(self._before)
+            self._canvas.show_wipe(laid_over(picture, found), share, follows=self.mode == "wipe")
 
     def turn(self) -> None:
         self._before = not self._before

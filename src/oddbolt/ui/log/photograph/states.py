@@ -20,6 +20,7 @@ from oddbolt.session.verbs.marking import carry_marks
 from oddbolt.session.verbs.photos import add_view
 from oddbolt.session.verbs.plain import free_id
 from oddbolt.ui.background.photos import Photos
+from oddbolt.ui.log.photograph.aligning import Aligned, Aligning
 from oddbolt.ui.widgets.images import image_size, is_quick, make_thumb, read_image
 from oddbolt.ui.workspace import carry_out
 from oddbolt.words.refusals import fault_text, refusal_text
@@ -44,6 +45,9 @@ class States(QObject):
         self.shown = ""
         self.side = ""  # of the next photograph; empty: as the one shown
         self.photos = Photos(session.photo, self)
+        self.aligning = Aligning(session)
+        self.aligning.said.connect(self.said)
+        self._asked_twice: tuple[str, str] | None = None  # photographs that do not show the same, as was said once
         self._folder: WatchedFolder | None = None
         self._look = QTimer(self)
         self._look.setInterval(700)
@@ -169,16 +173,40 @@ class States(QObject):
         return tuple(m for m in same[-1].marks if state.is_in_place(m.thing)) if same else ()
 
     def carry_marks(self) -> None:
-        """Take over the marks of the state before, from the same side, of what is still in place."""
+        """Take over the marks of the state before, from the same side, of what is still in place: to where the things
+        lie on this photograph. Where the two do not show the same that is said; asked for again they are taken over as
+        they lie."""
         view, before = self.view, self.before()
         if view is None or before is None:
             self.said.emit(tr("There is no earlier state from this side"), True)
             return
-        state = self._session.derived.state
-        marks = [m for m in before.marks if state.is_in_place(m.thing)
-                 and all(m.thing != own.thing for own in view.marks)]
-        if marks:
-            carry_out(self._session, self.said.emit, carry_marks, view.id, marks)
+        if self._asked_twice == (before.photo, view.photo):
+            self._carry(before.id, view.id, lambda mark: mark)
+            return
+        self.said.emit(tr("Looking how the two photographs lie to each other …"), False)
+        self.aligning.ask(before, view, lambda found: self._carry_aligned(before, view, found))
+
+    def _carry_aligned(self, before: View, view: View, found: Aligned | None) -> None:
+        if found is not None and not found.is_same_side:
+            self._asked_twice = before.photo, view.photo
+            self.said.emit(tr("These two do not show the same: turned over, or another layer. Nothing was taken over; "
+                              "once more takes the marks over as they lie"), True)
+            return
+        self._carry(before.id, view.id, found.carry_mark if found is not None else lambda mark: mark)
+
+    def _carry(self, before_id: str, view_id: str, placed: Callable[[Mark], Mark]) -> None:
+        """As the record is by now: it may have changed while the photographs were looked at."""
+        self._asked_twice = None
+        views, state = self._session.teardown.view, self._session.derived.state
+        if before_id not in views or view_id not in views:
+            return
+        own = {mark.thing for mark in views[view_id].marks}
+        marks = [placed(m) for m in views[before_id].marks if state.is_in_place(m.thing) and m.thing not in own]
+        size = image_size(self._session.photo(views[view_id].photo) or b"") or (float("inf"), float("inf"))
+        seen = [m for m in marks if 0 <= m.x <= size[0] and 0 <= m.y <= size[1]
+                and all(x >= 0 and y >= 0 for x, y in m.outline)]
+        if seen:
+            carry_out(self._session, self.said.emit, carry_marks, view_id, seen)
         else:
             self.said.emit(tr("Nothing marked on the state before is still in place and not marked here"), True)
 
@@ -273,4 +301,5 @@ class States(QObject):
 
     def stop(self) -> None:
         self._look.stop()
+        self.aligning.stop()
         self.photos.clear()

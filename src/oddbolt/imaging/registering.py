@@ -1,0 +1,377 @@
+"""Where each place of one photograph lies on another of the same side: coarse by correlation, then refined.
+
+A homography takes pixels of *before* to pixels of *after*. Where the two do not show the same (a cover came off, the
+device was turned over), that is said by a score, and nothing should be concluded. Arrays in, numbers out.
+
+References, from memory:
+[1] B. S. Reddy, B. N. Chatterji, IEEE Trans. Image Process. 5 (1996) 1266-1271: translation by correlation in the
+    frequency domain, rotation and scale tried.
+[2] B. D. Lucas, T. Kanade, Proc. IJCAI 1981, 674-679: refinement by Gauss-Newton on the differences.
+[3] A. E. Beaton, J. W. Tukey, Technometrics 16 (1974) 147-185: the biweight; 4.685 is its constant for 95 % efficiency.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from typing import TYPE_CHECKING
+
+from msgspec import Struct
+
+if TYPE_CHECKING:
+    import numpy as np
+    from numpy.typing import NDArray
+
+    Pixels = NDArray[np.float32]
+    Matrix = NDArray[np.float64]
+
+COARSE_PX = 240  # width of the picture on which poses are tried
+TURNS_DEG, SCALES = (0.0, -2.0, 2.0, -4.0, 4.0, -6.0, 6.0), (1.0, 0.97, 1.03)
+FIRST_TURNS, GOOD_ENOUGH = 3, 0.22  # the likely poses first; all of them only where none of these is good
+MOST_TURN_DEG = 9.0
+REFINED = 3  # of the coarse poses
+CELL_PX = 8  # one point of each cell of this size takes part in the refinement: the strongest
+TUKEY, LEAST_SPREAD, MOST_SPREAD = 4.685, 0.12, 0.6
+CALM = 4.0  # added to a local variance: where there is no texture, noise is not blown up
+TILE_PX = 12  # of the half-size picture, for the gate
+TEXTURED = 6.0  # standard deviation of grey values from which a tile has texture
+AGREES = 0.6  # correlation of a tile from which it shows the same
+LEAST_AGREE = 0.2  # share of tiles: under it another side, or another layer, is shown
+
+
+class Registration(Struct, frozen=True, eq=False):
+    """How two photographs lie to each other."""
+
+    matrix: Matrix  # (3, 3), pixels of before to pixels of after
+    agree: float  # share of textured tiles that show the same, 0 to 1
+
+    @property
+    def is_same_side(self) -> bool:
+        return self.agree >= LEAST_AGREE
+
+    def carry(self, x: float, y: float) -> tuple[float, float]:
+        """A place of before on after."""
+        m = self.matrix
+        w = m[2, 0] * x + m[2, 1] * y + m[2, 2]
+        return float((m[0, 0] * x + m[0, 1] * y + m[0, 2]) / w), float((m[1, 0] * x + m[1, 1] * y + m[1, 2]) / w)
+
+
+def register(before: Pixels, after: Pixels, mask: Pixels | None = None) -> Iterator[Registration | None]:
+    """How `after` lies to `before`, both grey (height, width), 0 to 255; a `yield` is progress, the last is the answer.
+
+    `mask` (0 to 1, of before) says where the device lies; without it all counts.
+    """
+
+    pyramid = [(k, _shrunk(before, k), _shrunk(after, k), None if mask is None else _shrunk(mask, k))
+               for k in (8, 4, 2)]
+    yield None
+    poses = _coarse(before, after, mask)
+    yield None
+    found: list[tuple[float, Matrix]] = []
+    for _, pose in poses[:REFINED]:
+        matrix = pose
+        for k, b, a, m in pyramid[:2]:
+            matrix = _refined(b, a, m, matrix, k, "similarity")
+        found.append((_agreement(*pyramid[1][1:], matrix, 4), matrix))
+        yield None
+        if found[-1][0] > 0.75:
+            break
+    _, matrix = max(found, key=lambda one: one[0])
+    k, b, a, m = pyramid[2]
+    matrix = _refined(b, a, m, matrix, k, "affine")
+    yield None
+    matrix = _refined(b, a, m, matrix, k, "homography")
+    agree = _agreement(b, a, m, matrix, k)
+    yield Registration(matrix=matrix / matrix[2, 2], agree=agree)
+
+
+def _shrunk(pixels: Pixels, k: int) -> Pixels:
+    """Every k-th pixel of the picture averaged over k by k."""
+    height, width = pixels.shape[0] // k * k, pixels.shape[1] // k * k
+    return pixels[:height, :width].reshape(height // k, k, width // k, k).mean((1, 3), dtype="float32")
+
+
+# -- coarse
+
+def _coarse(before: Pixels, after: Pixels, mask: Pixels | None) -> list[tuple[float, Matrix]]:
+    """Poses with their scores, best first: matrices of whole pixels."""
+    k = max(1, round(before.shape[1] / COARSE_PX))
+    b, a = _shrunk(before, k), _shrunk(after, k)
+    m = None if mask is None else _shrunk(mask, k)
+    tried: dict[tuple[float, float], tuple[float, Matrix]] = {}
+
+    def score(turn: float, scale: float) -> float:
+        at = round(turn, 2), round(scale, 3)
+        if at not in tried:
+            tried[at] = _pose(b, a, m, *at, k)
+        return tried[at][0]
+
+    for turns in (TURNS_DEG[:FIRST_TURNS], TURNS_DEG[FIRST_TURNS:]):
+        if max(score(turn, scale) for turn in turns for scale in SCALES) >= GOOD_ENOUGH:
+            break
+    best = max(tried, key=lambda at: tried[at][0])
+    for turn_step, scale_step in ((2.0, 0.03), (1.0, 0.01), (0.5, 0.005)):  # uphill from there
+        while True:
+            around = [(best[0] + i * turn_step, best[1] + j * scale_step) for i, j in ((1, 0), (-1, 0), (0, 1), (0, -1))
+                      if abs(best[0] + i * turn_step) <= MOST_TURN_DEG]
+            better = max(around, key=lambda at: score(*at))
+            if score(*better) <= tried[best][0]:
+                break
+            best = round(better[0], 2), round(better[1], 3)
+    return sorted(tried.values(), key=lambda one: -one[0])
+
+
+def _pose(b: Pixels, a: Pixels, m: Pixels | None, turn_deg: float, scale: float, k: int) -> tuple[float, Matrix]:
+    """The best shift for a turn and a scale, by correlating the directions of the gradient."""
+    import numpy as np
+    from scipy import fft, ndimage
+
+    height, width = b.shape
+    turn = np.deg2rad(turn_deg)
+    cos, sin = scale * np.cos(turn), scale * np.sin(turn)
+    centre = np.array([(width - 1) / 2, (height - 1) / 2])
+    forward = np.array([[cos, -sin], [sin, cos]])  # of (x, y)
+    back = np.linalg.inv(forward)
+    swap = back[::-1, ::-1]  # for (y, x)
+    offset = centre[::-1] - swap @ centre[::-1]
+    turned = ndimage.affine_transform(b, swap, offset, order=1, mode="nearest")
+    zb, za = _directions(turned), _directions(a)
+    if m is not None:
+        zb = zb * ndimage.affine_transform(m, swap, offset, order=1, mode="constant")
+    shape = [fft.next_fast_len(height + a.shape[0]), fft.next_fast_len(width + a.shape[1])]
+    match = np.real(fft.ifft2(fft.fft2(za, shape) * np.conj(fft.fft2(zb, shape))))
+    norm = float(np.sqrt((np.abs(zb) ** 2).sum() * (np.abs(za) ** 2).sum())) or 1.0
+    y, x = np.unravel_index(int(np.argmax(match)), match.shape)
+    dy, dx = (y if y <= shape[0] // 2 else y - shape[0]), (x if x <= shape[1] // 2 else x - shape[1])
+    # after = forward (before - centre) + centre + shift, on the small picture; pixel centres of the whole one
+    small = np.eye(3)
+    small[:2, :2] = forward
+    small[:2, 2] = centre - forward @ centre + (dx, dy)
+    return float(match[y, x]) / norm, _scaled(small, k)
+
+
+def _scaled(matrix: Matrix, k: float) -> Matrix:
+    """A matrix of a picture shrunk k times, for the whole one: pixel centres lie at (k - 1) / 2 of k."""
+    import numpy as np
+
+    up = np.array([[k, 0, (k - 1) / 2], [0, k, (k - 1) / 2], [0, 0, 1.0]])
+    return up @ matrix @ np.linalg.inv(up)
+
+
+def _directions(pixels: Pixels) -> NDArray[np.complex64]:
+    import numpy as np
+
+    gy, gx = np.gradient(pixels)
+    z = gx + 1j * gy
+    length = np.abs(z)
+    return (z / (length + 0.5 * np.percentile(length, 85) + 1e-6)).astype(np.complex64)
+
+
+# -- refinement
+
+def _normal(pixels: Pixels, sigma: float) -> Pixels:
+    """Grey values less their surroundings, over the local contrast."""
+    import numpy as np
+    from scipy import ndimage
+
+    high = pixels - ndimage.gaussian_filter(pixels, sigma)
+    return high / np.sqrt(ndimage.gaussian_filter(high * high, 2 * sigma) + CALM)
+
+
+def _refined(b: Pixels, a: Pixels, m: Pixels | None, whole: Matrix, k: int, model: str, rounds: int = 15) -> Matrix:
+    """A pose made better on pictures shrunk k times; all matrices are of whole pixels."""
+    import numpy as np
+    from scipy import ndimage
+
+    up = np.array([[k, 0, (k - 1) / 2], [0, k, (k - 1) / 2], [0, 0, 1.0]])
+    matrix = np.linalg.inv(up) @ whole @ up
+    nb, na = _normal(b, 3.0), _normal(a, 3.0)
+    xs, ys = _strong_points(nb, m)
+    if len(xs) < 20:
+        return whole
+    values = nb[ys, xs]
+    gy, gx = np.gradient(na)
+    height, width = b.shape
+    half = max(width, height) / 2
+    u, v = (xs - width / 2) / half, (ys - height / 2) / half
+    to_unit = np.array([[1 / half, 0, -width / 2 / half], [0, 1 / half, -height / 2 / half], [0, 0, 1.0]])
+    from_unit = np.linalg.inv(to_unit)
+    unit = to_unit @ matrix @ from_unit
+    for _ in range(rounds):
+        w = unit[2, 0] * u + unit[2, 1] * v + unit[2, 2]
+        pu, pv = (unit[0] @ (u, v, np.ones_like(u))) / w, (unit[1] @ (u, v, np.ones_like(u))) / w
+        px, py = pu * half + width / 2, pv * half + height / 2
+        inside = (px > 2) & (py > 2) & (px < na.shape[1] - 3) & (py < na.shape[0] - 3)
+        if inside.sum() < 20:
+            break
+        at = np.stack((py[inside], px[inside]))
+        seen = ndimage.map_coordinates(na, at, order=1)
+        dx = ndimage.map_coordinates(gx, at, order=1) * half
+        dy = ndimage.map_coordinates(gy, at, order=1) * half
+        residual = seen - values[inside]
+        uu, vv, ww, ppu, ppv = u[inside], v[inside], w[inside], pu[inside], pv[inside]
+        jacobian = _jacobian(model, uu, vv, ww, ppu, ppv, dx, dy)
+        spread = 1.4826 * np.median(np.abs(residual - np.median(residual)))
+        limit = TUKEY * np.clip(spread, LEAST_SPREAD, MOST_SPREAD)
+        weight = np.clip(1 - (residual / limit) ** 2, 0, None) ** 2
+        normal = (jacobian * weight) @ jacobian.T
+        if model == "homography":  # perspective is small under a camera that looks straight down
+            normal[6, 6] += 0.05 * normal[0, 0]
+            normal[7, 7] += 0.05 * normal[0, 0]
+        step = np.linalg.lstsq(normal + 1e-9 * np.trace(normal) * np.eye(len(normal)), -(jacobian * weight) @ residual,
+                               rcond=None)[0]
+        unit = _stepped(model, unit, step)
+        if np.abs(step).max() * half < 0.005:
+            break
+    return up @ (from_unit @ unit @ to_unit) @ np.linalg.inv(up)
+
+
+def _jacobian(model: str, u: Matrix, v: Matrix, w: Matrix, pu: Matrix, pv: Matrix, dx: Matrix, dy: Matrix) -> Matrix:
+    import numpy as np
+
+    one = np.ones_like(u)
+    if model == "similarity":  # of the turn-and-scale pair and the shift, about where it is
+        return np.stack((dx * u + dy * v, -dx * v + dy * u, dx, dy))
+    rows = [dx * u / w, dx * v / w, dx * one / w, dy * u / w, dy * v / w, dy * one / w]
+    if model == "homography":
+        slope = dx * pu + dy * pv
+        rows += [-slope * u / w, -slope * v / w]
+    return np.stack(rows)
+
+
+def _stepped(model: str, unit: Matrix, step: Matrix) -> Matrix:
+    import numpy as np
+
+    found = unit.copy()
+    if model == "similarity":
+        found[:2] += np.array([[step[0], -step[1], step[2]], [step[1], step[0], step[3]]])
+        return found
+    found[0] += step[:3]
+    found[1] += step[3:6]
+    if model == "homography":
+        found[2, :2] += step[6:]
+    return found
+
+
+def _strong_points(normal: Pixels, mask: Pixels | None) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+    """The point of the steepest slope in each cell, where there is any."""
+    import numpy as np
+
+    gy, gx = np.gradient(normal)
+    slope = np.hypot(gx, gy)
+    slope[:3], slope[-3:], slope[:, :3], slope[:, -3:] = 0, 0, 0, 0
+    if mask is not None:
+        slope = slope * (mask[:slope.shape[0], :slope.shape[1]] > 0.5)
+    rows, columns = slope.shape[0] // CELL_PX, slope.shape[1] // CELL_PX
+    cells = slope[:rows * CELL_PX, :columns * CELL_PX].reshape(rows, CELL_PX, columns, CELL_PX).transpose(0, 2, 1, 3)
+    flat = cells.reshape(rows, columns, -1)
+    best = flat.argmax(2)
+    strong = flat.max(2) > 0.15
+    y = np.arange(rows)[:, None] * CELL_PX + best // CELL_PX
+    x = np.arange(columns)[None, :] * CELL_PX + best % CELL_PX
+    return x[strong], y[strong]
+
+
+# -- the gate, and warping
+
+def warped(after: Pixels, matrix: Matrix, shape: Sequence[int], order: int = 1, outside: float = 0.0) -> Pixels:
+    """`after` as it would lie on before; of one channel or several."""
+    import numpy as np
+    from scipy import ndimage
+
+    y, x = np.mgrid[0:shape[0], 0:shape[1]].astype(np.float32)
+    w = matrix[2, 0] * x + matrix[2, 1] * y + matrix[2, 2]
+    at = np.stack(((matrix[1, 0] * x + matrix[1, 1] * y + matrix[1, 2]) / w,
+                   (matrix[0, 0] * x + matrix[0, 1] * y + matrix[0, 2]) / w))
+    if after.ndim == 2:
+        return ndimage.map_coordinates(after, at, order=order, cval=outside)
+    return np.stack([ndimage.map_coordinates(after[..., c], at, order=order, cval=outside)
+                     for c in range(after.shape[2])], -1)
+
+
+def _agreement(b: Pixels, a: Pixels, m: Pixels | None, whole: Matrix, k: int) -> float:
+    """Share of textured tiles that look alike where the pose puts them."""
+    import numpy as np
+
+    up = np.array([[k, 0, (k - 1) / 2], [0, k, (k - 1) / 2], [0, 0, 1.0]])
+    there = warped(a, np.linalg.inv(up) @ whole @ up, b.shape)
+    size = max(4, TILE_PX * 2 // k)
+    rows, columns = b.shape[0] // size, b.shape[1] // size
+
+    def tiles(pixels: Pixels) -> Pixels:
+        return pixels[:rows * size, :columns * size].reshape(rows, size, columns, size).transpose(
+            0, 2, 1, 3).reshape(rows, columns, -1)
+
+    tb, ta = tiles(b), tiles(there)
+    tb, ta = tb - tb.mean(2, keepdims=True), ta - ta.mean(2, keepdims=True)
+    sb, sa = np.sqrt((tb ** 2).mean(2)), np.sqrt((ta ** 2).mean(2))
+    has = sb > TEXTURED
+    if m is not None:
+        has &= tiles(m).min(2) > 0.5
+    if has.sum() < 10:
+        return 0.0
+    match = (tb * ta).mean(2) / (sb * sa + 1e-6)
+    return float((match[has] > AGREES).mean())
+
+
+# -- where the device lies
+
+MASK_PX = 240  # width of the picture on which the device is told from the mat
+UNLIKE_MAT = 0.22  # of the logarithm of a colour: a place is not the mat
+
+
+def device_mask(pixels: Pixels, hull: Sequence[tuple[float, float]] = (), margin_px: float = 0.0) -> Pixels:
+    """Where the device lies on a photograph (height, width, 3), 0 or 1: within the hull of known places, widened; where
+    fewer than three are known, what differs in colour from a plane laid through the rim of the picture."""
+    import numpy as np
+    from scipy import ndimage
+
+    height, width = pixels.shape[:2]
+    if len(hull) > 2:
+        return _hull(hull, margin_px, height, width)
+    k = max(1, round(width / MASK_PX))
+    small = np.stack([_shrunk(pixels[..., c], k) for c in range(3)], -1)
+    logs = np.log(small + 4.0)
+    rows, columns = logs.shape[:2]
+    y, x = np.mgrid[0:rows, 0:columns]
+    rim = (x < columns * 0.04) | (x >= columns * 0.96) | (y < rows * 0.04) | (y >= rows * 0.96)
+    terms = np.stack((np.ones(rim.sum()), x[rim] / columns, y[rim] / rows), 1)
+    whole = np.stack((np.ones(rows * columns), x.ravel() / columns, y.ravel() / rows), 1)
+    differs = np.zeros((rows, columns))
+    for c in range(3):
+        values = logs[..., c][rim]
+        keep = np.ones(len(values), bool)
+        for _ in range(4):  # what stands over the rim is no mat
+            plane = np.linalg.lstsq(terms[keep], values[keep], rcond=None)[0]
+            off = np.abs(values - terms @ plane)
+            keep = off < max(0.05, 2.5 * float(np.median(off[keep])))
+        differs = np.maximum(differs, np.abs(logs[..., c] - (whole @ plane).reshape(rows, columns)))
+    found, number = ndimage.label(ndimage.binary_closing(differs > UNLIKE_MAT, iterations=2))
+    if not number:
+        return np.ones((height, width), np.float32)
+    largest = 1 + int(np.argmax(ndimage.sum_labels(np.ones_like(found), found, range(1, number + 1))))
+    mask = ndimage.binary_fill_holes(found == largest)
+    whole_mask = np.kron(mask, np.ones((k, k), bool))
+    out = np.zeros((height, width), np.float32)
+    out[:whole_mask.shape[0], :whole_mask.shape[1]] = whole_mask[:height, :width]
+    return out
+
+
+def _hull(places: Sequence[tuple[float, float]], margin_px: float, height: int, width: int) -> Pixels:
+    """Within so many pixels of the convex hull of some places."""
+    import numpy as np
+    from scipy import ndimage
+    from scipy.spatial import ConvexHull, QhullError
+
+    points = np.asarray(places, float)
+    y, x = np.mgrid[0:height:4, 0:width:4]
+    try:
+        equations = ConvexHull(points).equations
+    except QhullError:  # they lie in a row
+        left, top = points.min(0) - margin_px
+        right, bottom = points.max(0) + margin_px
+        small = (x >= left) & (x <= right) & (y >= top) & (y <= bottom)
+    else:
+        a, b, c = (equations[:, n, None, None] for n in range(3))
+        outside = (a * x + b * y + c).max(0)
+        small = outside <= margin_px
+    return ndimage.zoom(small.astype(np.float32), (height / small.shape[0], width / small.shape[1]), order=0)

@@ -1,0 +1,120 @@
+"""How the photograph of one state lies to another of the same side: found in a job, kept as long as both are there."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from typing import TYPE_CHECKING
+
+from msgspec import Struct
+from msgspec.structs import replace
+from PySide6.QtCore import QObject, QRectF, Signal
+from PySide6.QtGui import QImage, QPainter, QTransform
+
+from oddbolt.model.things import Mark, View
+from oddbolt.session.session import Session
+from oddbolt.ui.background.jobs import Jobs
+from oddbolt.ui.widgets.images import image_size, read_image
+
+if TYPE_CHECKING:
+    from oddbolt.imaging.registering import Registration
+
+WORK_PX = 1800  # on the longer side: finer than a mark is set, and quick
+KEPT = 40  # pairs
+LEAST_MARKS = 4  # that tell where the device lies
+
+
+class Aligned(Struct, frozen=True, eq=False):
+    """A pair of photographs, each shrunk by its own factor, and how the one lies to the other on those."""
+
+    found: Registration
+    scales: tuple[float, float]  # of before and after: pixels looked at for one of the photograph
+    sizes: tuple[tuple[int, int], tuple[int, int]]  # width and height of what was looked at
+
+    @property
+    def is_same_side(self) -> bool:
+        return self.found.is_same_side
+
+    def carry(self, x: float, y: float) -> tuple[float, float]:
+        """A place of before on after, in pixels of the whole photographs."""
+        before, after = self.scales
+        u, v = self.found.carry(x * before, y * before)
+        return u / after, v / after
+
+    def carry_mark(self, mark: Mark) -> Mark:
+        x, y = self.carry(mark.x, mark.y)
+        outline = tuple((round(a, 1), round(b, 1)) for a, b in (self.carry(*spot) for spot in mark.outline))
+        return replace(mark, x=round(x, 1), y=round(y, 1), outline=outline)
+
+
+class Aligning(QObject):
+    """One pair at a time; what is asked again is answered at once."""
+
+    said = Signal(str, bool)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._jobs = Jobs(self)
+        self._known: dict[tuple[str, str], Aligned | None] = {}
+
+    def ask(self, before: View, after: View, told: Callable[[Aligned | None], None]) -> None:
+        """How `before` lies to `after`; None where either cannot be read. In the window's thread, later or at once."""
+        key = before.photo, after.photo
+        if key in self._known:
+            told(self._known[key])
+            return
+        bodies = [self._session.photo(name) or b"" for name in key]
+        if any(image_size(body) is None for body in bodies):
+            told(None)
+            return
+        places = [(mark.x, mark.y) for mark in before.marks]
+
+        def keep(found: Aligned | None) -> None:
+            while len(self._known) >= KEPT:
+                del self._known[next(iter(self._known))]
+            self._known[key] = found
+            told(found)
+
+        self._jobs.start("align", lambda: _align(bodies, places), keep, lambda words: self.said.emit(words, True))
+
+    def forget(self) -> None:
+        self._jobs.cancel("align")
+        self._known.clear()
+
+    def stop(self) -> None:
+        self._jobs.stop_all()
+
+
+def _align(bodies: Sequence[bytes], places: Sequence[tuple[float, float]]) -> Iterator[Aligned | None]:
+    """The job: read both, mask the device, register."""
+    from oddbolt.imaging.registering import device_mask, register
+    from oddbolt.ui.background.pixels import pixels_of
+
+    pictures, scales = [], []
+    for body in bodies:
+        image = read_image(body, WORK_PX)
+        yield None
+        whole = image_size(body) or (image.width(), image.height())
+        scales.append(image.width() / whole[0])
+        pictures.append(pixels_of(image).astype("float32"))
+    before, after = pictures
+    near = [(x * scales[0], y * scales[0]) for x, y in places] if len(places) >= LEAST_MARKS else []
+    mask = device_mask(before, near, before.shape[1] * 0.06)
+    yield None
+    sizes = [(one.shape[1], one.shape[0]) for one in pictures]
+    for found in register(before.mean(2), after.mean(2), mask):
+        yield None if found is None else Aligned(found=found, scales=(scales[0], scales[1]), sizes=(sizes[0], sizes[1]))
+
+
+def laid_over(picture: QImage, aligned: Aligned) -> QImage:
+    """A picture of before as it would have been taken from where after was; black where it shows nothing of that."""
+    (width, height), size = aligned.sizes
+    m = aligned.found.matrix
+    out = QImage(*size, QImage.Format.Format_RGB32)
+    out.fill(0)
+    painter = QPainter(out)
+    painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+    painter.setTransform(QTransform(m[0, 0], m[1, 0], m[2, 0], m[0, 1], m[1, 1], m[2, 1], m[0, 2], m[1, 2], m[2, 2]))
+    painter.drawImage(QRectF(0, 0, width, height), picture)
+    painter.end()
+    return out

@@ -1,0 +1,94 @@
+"""Photographs of one side laid over each other: against transformations that are known, and what must be refused."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from scipy import ndimage
+
+from oddbolt.imaging.registering import device_mask, register, warped
+
+RNG = np.random.default_rng
+
+
+def picture(seed, height=480, width=720):
+    """Texture at several scales, as boards and covers have it, on an even mat."""
+    rng = RNG(seed)
+    grey = np.full((height, width), 110.0, np.float32)
+    inside = np.zeros_like(grey)
+    inside[50:-50, 60:-60] = 1
+    for size in (3, 8, 24):
+        noise = ndimage.gaussian_filter(rng.normal(0, 1, grey.shape), size)
+        grey += inside * (18 * noise / noise.std()).astype(np.float32)
+    return grey, inside
+
+
+def moved(grey, matrix, *, gain=1.0, noise=2.5, seed=9):
+    """The same from where a camera stands otherwise: before -> after is `matrix`."""
+    there = warped(grey, np.linalg.inv(matrix), grey.shape, outside=110.0)
+    return (there * gain + RNG(seed).normal(0, noise, grey.shape)).astype(np.float32)
+
+
+def pose(turn_deg, scale, dx, dy, centre=(360, 240), tilt=0.0):
+    turn = np.deg2rad(turn_deg)
+    cos, sin = scale * np.cos(turn), scale * np.sin(turn)
+    to, back = np.eye(3), np.eye(3)
+    to[:2, 2], back[:2, 2] = centre, (-centre[0], -centre[1])
+    rotate = np.array([[cos, -sin, dx], [sin, cos, dy], [tilt, -tilt / 2, 1]])
+    return to @ rotate @ back
+
+
+def errors(found, matrix, height=480, width=720):
+    spots = [(x, y) for x in range(80, width - 70, 60) for y in range(70, height - 60, 60)]
+    true = [matrix @ (x, y, 1) for x, y in spots]
+    return [float(np.hypot(*(np.subtract(found.carry(x, y), t[:2] / t[2])))) for (x, y), t in zip(spots, true)]
+
+
+@pytest.mark.parametrize(("turn", "scale", "dx", "dy", "gain", "tilt"), [
+    (0.0, 1.0, 0, 0, 1.0, 0), (0.3, 1.0, 12, -7, 1.2, 0), (-2.7, 1.01, -31, 22, 0.8, 0), (4.4, 0.99, 38, 30, 1.1, 0),
+    (-6.0, 1.02, 5, -40, 0.9, 0), (1.5, 1.0, 20, 10, 1.0, 2e-5)])
+def test_a_known_movement_is_found_to_a_third_of_a_pixel(turn, scale, dx, dy, gain, tilt):
+    grey, inside = picture(3)
+    matrix = pose(turn, scale, dx, dy, tilt=tilt)
+    *_, found = register(grey, moved(grey, matrix, gain=gain), inside)
+    assert found.is_same_side and found.agree > 0.6
+    assert np.median(errors(found, matrix)) <= 0.3 and max(errors(found, matrix)) <= 1.0
+
+
+def test_half_of_it_may_have_changed():
+    grey, inside = picture(3)
+    other, _ = picture(4)
+    matrix = pose(1.2, 1.0, 14, -9)
+    after = moved(grey, matrix)
+    after[:, 400:] = moved(other, matrix, seed=5)[:, 400:]
+    *_, found = register(grey, after, inside)
+    left = [e for e, (x, _) in zip(errors(found, matrix), [(x, y) for x in range(80, 650, 60)
+                                                           for y in range(70, 420, 60)]) if x < 360]
+    assert found.is_same_side and np.median(left) <= 0.5
+
+
+@pytest.mark.parametrize("after", ["turned over", "another device", "nothing"])
+def test_what_does_not_show_the_same_is_refused(after):
+    grey, inside = picture(3)
+    shown = {"turned over": grey[:, ::-1].copy(), "another device": picture(8)[0],
+             "nothing": np.full_like(grey, 90.0)}[after]
+    *_, found = register(grey, shown + RNG(1).normal(0, 2, grey.shape).astype(np.float32), inside)
+    assert not found.is_same_side
+
+
+def test_the_device_is_told_from_the_mat():
+    grey, inside = picture(3)
+    mat = np.stack((grey * 0 + 110, grey * 0 + 125, grey * 0 + 120), -1)
+    device = np.stack((grey * 0.4, grey * 0.42, grey * 0.45), -1)
+    light = np.linspace(0.8, 1.2, grey.shape[1])[None, :, None]
+    pixels = (np.where(inside[..., None] > 0, device, mat) * light).astype(np.float32)
+    found = device_mask(pixels)
+    assert (found == inside).mean() > 0.96
+    marked = device_mask(pixels, [(100, 100), (600, 100), (600, 400), (100, 400)], 20)
+    assert marked[250, 350] == 1 and marked[60, 650] == 0 and marked[90, 350] == 1
+    assert device_mask(pixels, [(100, 100), (200, 200), (300, 300)], 20)[200, 200] == 1  # in a row: their box
+
+
+def test_it_can_be_given_up_at_many_places():
+    grey, inside = picture(3)
+    assert sum(one is None for one in register(grey, grey, inside)) >= 4
