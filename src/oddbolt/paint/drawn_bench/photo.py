@@ -95,6 +95,22 @@ class Shot(Struct, frozen=True, kw_only=True):
     turn_deg: float = 0.0
     lamp: tuple[float, float] = (0.28, 0.18)  # as a share of the photograph
     brightness: float = 1.0
+    zoom: float = 1.0  # how much nearer the camera stands
+    parallax: bool = False  # what lies higher is seen further out
+    glare: tuple[float, float] | None = None  # where the lamp is mirrored, as a share of the photograph
+    hand: str = ""  # what reaches in over the rim: "finger", "glove", "cloth"
+    aside: bool = False  # opened plugs are seen where they were bent to
+
+    def to_pixels(self, scene: Scene, x_mm: float, y_mm: float) -> tuple[float, float]:
+        """Where a place of the device, at the level of the frame and seen from the back, lies on this photograph."""
+        turn = math.radians(self.turn_deg)
+        x, y = x_mm + scene.margin_mm[0], y_mm + scene.margin_mm[1]
+        return (scene.per_mm * self.zoom * (self.shift_mm[0] + x * math.cos(turn) - y * math.sin(turn)),
+                scene.per_mm * self.zoom * (self.shift_mm[1] + x * math.sin(turn) + y * math.cos(turn)))
+
+
+LEVEL_MM, CAMERA_MM = 0.7, 420.0  # how high one level lies above the other, and the camera above all: for the parallax
+HANDS = {"finger": "#c99a7c", "glove": "#3f5f8a", "cloth": "#c9c6bd"}
 
 
 # Large because it is one drawing: what lies on what is clearest in one place.
@@ -116,7 +132,7 @@ class Photo:
         try:
             self._mat()
             self.painter.save()
-            self.painter.scale(self.scene.per_mm, self.scene.per_mm)
+            self.painter.scale(self.scene.per_mm * self.shot.zoom, self.scene.per_mm * self.shot.zoom)
             self.painter.translate(*self.shot.shift_mm)
             self.painter.rotate(self.shot.turn_deg)
             self.painter.translate(*self.scene.margin_mm)
@@ -125,6 +141,7 @@ class Photo:
                 self.painter.scale(-1, 1)
             self._device()
             self.painter.restore()
+            self._hand()
         finally:
             self.painter.end()
         return self._light(self.image)
@@ -172,7 +189,23 @@ class Photo:
         for k in range(5):
             self.painter.fillPath(path.translated(depth * k / 3, depth * k / 2.2), QColor(0, 0, 0, 26))
 
+    def _raised(self, level: float, place: tuple[float, float]) -> tuple[float, float]:
+        """How far out something is seen that lies above the frame, mm: towards the rim of the photograph."""
+        if not self.shot.parallax or level > 50:
+            return 0.0, 0.0
+        width, height = self.scene.photo_px
+        x, y = self.shot.to_pixels(self.scene, *place)
+        out = level * LEVEL_MM / CAMERA_MM / self.scene.per_mm
+        return (x - width / 2) * out, (y - height / 2) * out
+
     def _shape(self, id_: str, shape: Shape) -> None:
+        x, y, width, height = shape.rect
+        out = self._raised(shape.level, (x + width / 2, y + height / 2))
+        self.painter.translate(*out)
+        self._shape_here(id_, shape)
+        self.painter.translate(-out[0], -out[1])
+
+    def _shape_here(self, id_: str, shape: Shape) -> None:
         p = self.painter
         if shape.path:
             self._strand(shape)
@@ -320,15 +353,22 @@ class Photo:
             gone = any(part in self.removed for part in record["of"])
             if record["side"] == "front" or (gone and id_ not in self.released):
                 continue
-            for spot in spots:
+            level = max((self.scene.shapes[part].level for part in record["of"] if part in self.scene.shapes
+                         and self.scene.shapes[part].level < 90), default=0)
+            for n, flat in enumerate(spots):
+                out = self._raised(level, flat)
+                spot = flat[0] + out[0], flat[1] + out[1]
                 if id_ in self.released:
+                    if record["kind"] == "connector" and self.shot.aside and not gone:
+                        self._bent_aside(id_, record, spot)
                     if record["kind"] == "screw" and not all(part in self.removed for part in record["of"][:1]):
                         self._hole(spot, 0.9)
                     elif record["kind"] == "screw":
                         self._hole(spot, 0.7)
                     continue
-                if self._is_covered(id_, spot):
+                if self._is_covered(id_, flat):
                     continue
+                self.rng = random.Random(f"{id_} {n}")  # a head stays as it is turned, whatever photograph it is on
                 {"screw": self._screw, "connector": self._plug, "film": self._film,
                  "contact": self._springs}.get(record["kind"], lambda *_: None)(record, spot)
 
@@ -396,6 +436,38 @@ class Photo:
                 p.drawLine(QPointF(x - w / 2 + 0.6 + k * 0.7, y - h / 2 + 0.3),
                            QPointF(x - w / 2 + 0.6 + k * 0.7, y - h / 2 + 0.9))
 
+    def _bent_aside(self, id_: str, record: dict[str, Any], spot: tuple[float, float]) -> None:
+        """An opened plug lies a little beside its socket."""
+        rng = random.Random(f"aside {id_}")
+        self.painter.save()
+        self.painter.translate(spot[0] + rng.uniform(-4, 4), spot[1] + rng.choice((-4.5, 4.5)))
+        self.painter.rotate(rng.uniform(-25, 25))
+        self._plug(record, (0.0, 0.0))
+        self.painter.restore()
+
+    def _hand(self) -> None:
+        """A finger, or what else reaches in over the rim."""
+        if not self.shot.hand:
+            return
+        rng = random.Random(f"hand {self.shot.seed}")
+        width, height = self.scene.photo_px
+        p, base = self.painter, QColor(HANDS[self.shot.hand])
+        p.save()
+        from_right = rng.random() < 0.5
+        p.translate(width if from_right else 0, rng.uniform(0.2, 0.8) * height)
+        p.rotate((180 if from_right else 0) + rng.uniform(-20, 20))
+        thick = rng.uniform(0.06, 0.1) * width
+        for n in range(2):
+            path = QPainterPath()
+            reach = (0.2 + rng.uniform(0.12, 0.26)) * width
+            path.addRoundedRect(QRectF(-0.2 * width, (n - 0.9) * thick, reach, thick * 0.95), thick / 2, thick / 2)
+            shade = QLinearGradient(0, (n - 0.9) * thick, 0, (n + 0.1) * thick)
+            shade.setColorAt(0, base.lighter(120))
+            shade.setColorAt(1, base.darker(140))
+            p.fillPath(path.translated(6, 9), QColor(0, 0, 0, 60))
+            p.fillPath(path, QBrush(shade))
+        p.restore()
+
     def _film(self, record: dict[str, Any], spot: tuple[float, float]) -> None:
         self.painter.setPen(Qt.PenStyle.NoPen)
         self.painter.setBrush(QColor(214, 205, 176, 235))
@@ -418,6 +490,10 @@ class Photo:
         y, x = np.mgrid[0:height, 0:width].astype(np.float32)
         near = np.hypot((x - width * lamp_x) / width, (y - height * lamp_y) / height)
         pixels *= ((1.16 - 0.5 * near) * self.shot.brightness)[..., None]
+        if self.shot.glare is not None:
+            gx, gy = self.shot.glare
+            spread = np.hypot((x - width * gx) / (0.05 * width), (y - height * gy) / (0.05 * width))
+            pixels += (80 * np.exp(-spread ** 2))[..., None] * (0.4 + pixels / 255)
         pixels = ndimage.gaussian_filter(pixels, (0.9, 0.9, 0))
         grain = noise.normal(0, 3.2, (height, width, 1)) + noise.normal(0, 1.4, (height, width, 3))
         out = np.empty((height, width, 4), np.uint8)
