@@ -38,8 +38,8 @@ from tests.workflows.test_record_bittern import Teller
 LEFT = Qt.MouseButton.LeftButton
 CTRL_SHIFT = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
 MARGIN_MM = {True: 20.0, False: 220.0}  # of a telephone, of a laptop whose lid lies beside it
-PX_PER_MM = {True: 8.0, False: 4.0}
-CLOSE = 1.6  # px of the screen for one of the photograph
+PX_PER_MM = {True: 6.0, False: 3.0}
+CLOSE = 2.2  # px of the screen for one of the photograph
 ROUNDS = 3  # over all parts: what is said of one way may undo another
 
 

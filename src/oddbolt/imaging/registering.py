@@ -34,6 +34,7 @@ TUKEY, LEAST_SPREAD, MOST_SPREAD = 4.685, 0.12, 0.6
 CALM = 4.0  # added to a local variance: where there is no texture, noise is not blown up
 TILE_PX = 12  # of the half-size picture, for the gate
 TEXTURED = 6.0  # standard deviation of grey values from which a tile has texture
+LEAST_TILES = 10
 AGREES = 0.6  # correlation of a tile from which it shows the same
 LEAST_AGREE = 0.2  # share of tiles: under it another side, or another layer, is shown
 
@@ -43,6 +44,7 @@ class Registration(Struct, frozen=True, eq=False):
 
     matrix: Matrix  # (3, 3), pixels of before to pixels of after
     agree: float  # share of textured tiles that show the same, 0 to 1
+    is_textured: bool = True  # else there is nothing by which the two could be compared
 
     @property
     def is_same_side(self) -> bool:
@@ -71,7 +73,7 @@ def register(before: Pixels, after: Pixels, mask: Pixels | None = None) -> Itera
         matrix = pose
         for k, b, a, m in pyramid[:2]:
             matrix = _refined(b, a, m, matrix, k, "similarity")
-        found.append((_agreement(*pyramid[1][1:], matrix, 4), matrix))
+        found.append((_agreement(*pyramid[1][1:], matrix, 4) or 0.0, matrix))
         yield None
         if found[-1][0] > 0.75:
             break
@@ -81,7 +83,7 @@ def register(before: Pixels, after: Pixels, mask: Pixels | None = None) -> Itera
     yield None
     matrix = _refined(b, a, m, matrix, k, "homography")
     agree = _agreement(b, a, m, matrix, k)
-    yield Registration(matrix=matrix / matrix[2, 2], agree=agree)
+    yield Registration(matrix=matrix / matrix[2, 2], agree=agree or 0.0, is_textured=agree is not None)
 
 
 def _shrunk(pixels: Pixels, k: int) -> Pixels:
@@ -288,8 +290,8 @@ def warped(after: Pixels, matrix: Matrix, shape: Sequence[int], order: int = 1, 
                      for c in range(after.shape[2])], -1)
 
 
-def _agreement(b: Pixels, a: Pixels, m: Pixels | None, whole: Matrix, k: int) -> float:
-    """Share of textured tiles that look alike where the pose puts them."""
+def _agreement(b: Pixels, a: Pixels, m: Pixels | None, whole: Matrix, k: int) -> float | None:
+    """Share of textured tiles that look alike where the pose puts them; None where there are next to none."""
     import numpy as np
 
     up = np.array([[k, 0, (k - 1) / 2], [0, k, (k - 1) / 2], [0, 0, 1.0]])
@@ -307,8 +309,8 @@ def _agreement(b: Pixels, a: Pixels, m: Pixels | None, whole: Matrix, k: int) ->
     has = sb > TEXTURED
     if m is not None:
         has &= tiles(m).min(2) > 0.5
-    if has.sum() < 10:
-        return 0.0
+    if has.sum() < LEAST_TILES:
+        return None
     match = (tb * ta).mean(2) / (sb * sa + 1e-6)
     return float((match[has] > AGREES).mean())
 

@@ -368,7 +368,7 @@ class Photo:
                     continue
                 if self._is_covered(id_, flat):
                     continue
-                self.rng = random.Random(f"{id_} {n}")  # a head stays as it is turned, whatever photograph it is on
+                self.rng = random.Random(f"{id_}/{n}")  # a head stays as it is turned, whatever photograph it is on
                 {"screw": self._screw, "connector": self._plug, "film": self._film,
                  "contact": self._springs}.get(record["kind"], lambda *_: None)(record, spot)
 
@@ -438,7 +438,7 @@ class Photo:
 
     def _bent_aside(self, id_: str, record: dict[str, Any], spot: tuple[float, float]) -> None:
         """An opened plug lies a little beside its socket."""
-        rng = random.Random(f"aside {id_}")
+        rng = random.Random(f"{id_}/a")
         self.painter.save()
         self.painter.translate(spot[0] + rng.uniform(-4, 4), spot[1] + rng.choice((-4.5, 4.5)))
         self.painter.rotate(rng.uniform(-25, 25))
@@ -449,7 +449,7 @@ class Photo:
         """A finger, or what else reaches in over the rim."""
         if not self.shot.hand:
             return
-        rng = random.Random(f"hand {self.shot.seed}")
+        rng = random.Random(f"{self.shot.seed}/h")
         width, height = self.scene.photo_px
         p, base = self.painter, QColor(HANDS[self.shot.hand])
         p.save()

@@ -58,7 +58,8 @@ class Aligning(QObject):
         self._known: dict[tuple[str, str], Aligned | None] = {}
 
     def ask(self, before: View, after: View, told: Callable[[Aligned | None], None]) -> None:
-        """How `before` lies to `after`; None where either cannot be read. In the window's thread, later or at once."""
+        """How `before` lies to `after`; None where either cannot be read, or shows nothing to go by. In the window's
+        thread, later or at once."""
         key = before.photo, after.photo
         if key in self._known:
             told(self._known[key])
@@ -103,7 +104,8 @@ def _align(bodies: Sequence[bytes], places: Sequence[tuple[float, float]]) -> It
     yield None
     sizes = [(one.shape[1], one.shape[0]) for one in pictures]
     for found in register(before.mean(2), after.mean(2), mask):
-        yield None if found is None else Aligned(found=found, scales=(scales[0], scales[1]), sizes=(sizes[0], sizes[1]))
+        yield None if found is None or not found.is_textured else Aligned(
+            found=found, scales=(scales[0], scales[1]), sizes=(sizes[0], sizes[1]))
 
 
 def laid_over(picture: QImage, aligned: Aligned) -> QImage:
