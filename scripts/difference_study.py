@@ -25,6 +25,7 @@ from typing import Any
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from msgspec import Struct  # noqa: E402
+from msgspec.structs import replace  # noqa: E402
 
 from oddbolt.imaging.difference import CAME_OFF, GONE, PRESENT, UNSURE, Difference, Screw, differ  # noqa: E402
 from oddbolt.imaging.registering import device_mask, register  # noqa: E402
@@ -55,12 +56,12 @@ class Pair(Struct, kw_only=True):
 
 def work(seed: int) -> Pair:
     from PySide6.QtCore import Qt
-    from PySide6.QtGui import QGuiApplication
 
     from oddbolt.ui.background.pixels import pixels_of
+    from oddbolt.ui.shell import application
 
     smooth = Qt.TransformationMode.SmoothTransformation
-    _app = QGuiApplication.instance() or QGuiApplication([])
+    _app = application()  # that of the windows, so that they may follow in the same process
     rng = random.Random(f"pair {seed}")
     sort = {0: "nothing", 1: "hand", 2: "turned over"}.get(seed // 2 % 8, "acts")
     scene = demo_scene(rng.choice(DEVICES) if sort != "turned over" else "dunlin-2")
@@ -70,9 +71,9 @@ def work(seed: int) -> Pair:
     last = first + (rng.randint(1, MOST_ACTS) if sort in ("acts", "hand") else 0)
     before, after = (shot(scene, log[:n], rng, seed * 2 + k) for k, n in enumerate((first, last)))
     if sort == "hand":
-        after = replaced(after, hand=rng.choice(tuple(HANDS)))
+        after = replace(after, hand=rng.choice(tuple(HANDS)))
     if sort == "turned over":
-        after = replaced(after, side="front")
+        after = replace(after, side="front")
     shrink = WORK_PX / scene.photo_px[0]
     pictures = [pixels_of(Photo(scene, one).draw().scaledToWidth(WORK_PX, smooth)).astype("float32")
                 for one in (before, after)]
@@ -132,12 +133,6 @@ def shot(scene: Scene, done: list[str], rng: random.Random, seed: int) -> Shot:
                 glare=(near(0.1, 0.9), near(0.1, 0.9)) if rng.random() < 0.5 else None)
 
 
-def replaced(one: Shot, **keys: Any) -> Shot:
-    from msgspec.structs import replace
-
-    return replace(one, **keys)
-
-
 def carriers(scene: Scene, part: str) -> Iterator[str]:
     while part:
         yield part
@@ -154,8 +149,7 @@ def visible(scene: Scene, one: Shot) -> dict[tuple[str, int], tuple[float, float
         if record["kind"] != "screw" or record["side"] == "front" or id_ in one.released \
                 or any(part in one.removed for part in record["of"]):
             continue
-        level = max((scene.shapes[part].level for part in record["of"] if part in scene.shapes
-                     and scene.shapes[part].level < 90), default=0)
+        level = scene.level_of(id_)
         for n, spot in enumerate(spots):
             if not picture._is_covered(id_, spot):
                 out = picture._raised(level, spot)

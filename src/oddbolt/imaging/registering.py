@@ -155,8 +155,15 @@ def _scaled(matrix: Matrix, k: float) -> Matrix:
     """A matrix of a picture shrunk k times, for the whole one: pixel centres lie at (k - 1) / 2 of k."""
     import numpy as np
 
-    up = np.array([[k, 0, (k - 1) / 2], [0, k, (k - 1) / 2], [0, 0, 1.0]])
+    up = _up(k)
     return up @ matrix @ np.linalg.inv(up)
+
+
+def _up(k: float) -> Matrix:
+    """Pixels of a picture shrunk k times, to those of the whole one."""
+    import numpy as np
+
+    return np.array([[k, 0, (k - 1) / 2], [0, k, (k - 1) / 2], [0, 0, 1.0]])
 
 
 def _directions(pixels: Pixels) -> NDArray[np.complex64]:
@@ -184,7 +191,7 @@ def _refined(b: Pixels, a: Pixels, m: Pixels | None, whole: Matrix, k: int, mode
     import numpy as np
     from scipy import ndimage
 
-    up = np.array([[k, 0, (k - 1) / 2], [0, k, (k - 1) / 2], [0, 0, 1.0]])
+    up = _up(k)
     matrix = np.linalg.inv(up) @ whole @ up
     nb, na = _normal(b, 3.0), _normal(a, 3.0)
     xs, ys = _strong_points(nb, m)
@@ -294,7 +301,7 @@ def _agreement(b: Pixels, a: Pixels, m: Pixels | None, whole: Matrix, k: int) ->
     """Share of textured tiles that look alike where the pose puts them; None where there are next to none."""
     import numpy as np
 
-    up = np.array([[k, 0, (k - 1) / 2], [0, k, (k - 1) / 2], [0, 0, 1.0]])
+    up = _up(k)
     there = warped(a, np.linalg.inv(up) @ whole @ up, b.shape)
     size = max(4, TILE_PX * 2 // k)
     rows, columns = b.shape[0] // size, b.shape[1] // size

@@ -104,11 +104,8 @@ def lies_over(teardown: Teardown) -> dict[str, str]:
 
 def _is_open(teardown: Teardown) -> bool:
     """Whether a cover has come off, or hangs open."""
-    for entry in readings(teardown):
-        thing = teardown.part.get(entry.thing or "") if entry.do == "remove" else teardown.joint.get(entry.thing or "")
-        if thing is not None and (thing.kind == "swing" or thing.kind in covering_kinds().large):
-            return True
-    return False
+    done = readings(teardown)
+    return _opened_at(teardown, done) < len(done)
 
 
 def _fixings(places: Places, kinds: Mapping[str, str], waiting: Sequence[str], recent: Sequence[str],

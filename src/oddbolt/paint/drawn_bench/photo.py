@@ -73,6 +73,11 @@ class Scene(Struct, frozen=True, kw_only=True, dict=True):
         data["cover_cable"] = tuple(map(tuple, data.get("cover_cable", ())))
         return cls(shapes=shapes, **spots, **data)
 
+    def level_of(self, joint: str) -> int:
+        """How high a joint lies: the highest of what it ties, the cover aside."""
+        return max((self.shapes[part].level for part in self.records[joint]["of"]
+                    if part in self.shapes and self.shapes[part].level < 90), default=0)
+
     @cached_property
     def per_mm(self) -> float:
         return 1 / self.mm_per_px
@@ -353,8 +358,7 @@ class Photo:
             gone = any(part in self.removed for part in record["of"])
             if record["side"] == "front" or (gone and id_ not in self.released):
                 continue
-            level = max((self.scene.shapes[part].level for part in record["of"] if part in self.scene.shapes
-                         and self.scene.shapes[part].level < 90), default=0)
+            level = self.scene.level_of(id_)
             for n, flat in enumerate(spots):
                 out = self._raised(level, flat)
                 spot = flat[0] + out[0], flat[1] + out[1]
@@ -374,9 +378,7 @@ class Photo:
 
     def _is_covered(self, id_: str, spot: tuple[float, float]) -> bool:
         """Whether something that lies higher than all the joint ties is over it."""
-        record = self.scene.records[id_]
-        top = max((self.scene.shapes[part].level for part in record["of"]
-                   if part in self.scene.shapes and self.scene.shapes[part].level < 90), default=0)
+        record, top = self.scene.records[id_], self.scene.level_of(id_)
         if record["kind"] == "film":
             return False
         for other, shape in self.scene.shapes.items():

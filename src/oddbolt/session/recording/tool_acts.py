@@ -5,9 +5,12 @@ One key for the act just done, the same again for the next.
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import Any
+
 from oddbolt.catalog.defaults import ways_of
 from oddbolt.model.places import Spot
-from oddbolt.model.things import HAND, REUSES, Teardown
+from oddbolt.model.things import HAND, REUSES, Teardown, Way
 from oddbolt.model.things import Act as ActRecord
 from oddbolt.session.modes import Act
 from oddbolt.session.recording.recorder import Recorder
@@ -53,13 +56,8 @@ class ToolActs:
 
     def next_reuse(self) -> bool:
         """Used again, to be renewed, destroyed: the next of these."""
-        recorder, thing = self.recorder, self.meant()
-        joint = recorder.session.teardown.joint.get(thing)
-        if joint is None:
-            recorder.say("no-fixing-to-change", alarm=True)
-            return False
-        now = ways_of(recorder.session.teardown, joint)[0].reuse
-        return recorder.do(joints.set_reuse, thing, 0, REUSES[(REUSES.index(now) + 1) % len(REUSES)]) is not None
+        return self._change_fixing(lambda joint, way: (
+            joints.set_reuse, joint, 0, REUSES[(REUSES.index(way.reuse) + 1) % len(REUSES)]))
 
     def further_tool(self) -> bool:
         """The next tool of the box beside the one of the act; after the last of them none."""
@@ -102,13 +100,15 @@ class ToolActs:
 
     def discard(self) -> bool:
         """What held it is thrown away, or kept."""
-        recorder, thing = self.recorder, self.meant()
-        joint = recorder.session.teardown.joint.get(thing)
-        if joint is None:
-            recorder.say("no-fixing-to-change", alarm=True)
+        return self._change_fixing(lambda joint, way: (acts.set_discard, joint, 0, not way.discard))
+
+    def _change_fixing(self, change: Callable[[str, Way], tuple[Any, ...]]) -> bool:
+        """Do what `change` says of the joint that is meant and its first way: a verb and its arguments."""
+        teardown, thing = self.recorder.session.teardown, self.meant()
+        if thing not in teardown.joint:
+            self.recorder.say("no-fixing-to-change", alarm=True)
             return False
-        now = ways_of(recorder.session.teardown, joint)[0].discard
-        return recorder.do(acts.set_discard, thing, 0, not now) is not None
+        return self.recorder.do(*change(thing, ways_of(teardown, teardown.joint[thing])[0])) is not None
 
     def meant(self) -> str:
         """What is chosen, else what was done last."""

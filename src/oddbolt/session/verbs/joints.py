@@ -20,7 +20,7 @@ from oddbolt.session.standing import is_next, lifted
 from oddbolt.session.verbs.lifting import free_name, free_role, hanging_as, met_part, turned_out, without_untied
 from oddbolt.session.verbs.marking import makes_safe, way_by
 from oddbolt.session.verbs.parts import make_part
-from oddbolt.session.verbs.plain import Done, change_joint, free_id, joint_of, label_of
+from oddbolt.session.verbs.plain import Done, change_joint, free_id, joint_of, label_of, said_too
 
 SEVERAL_PLUGS = ("display", "cable", "port")  # parts that often have more than one
 SPANS = {"angle_deg": 90.0, "depth_mm": 500.0, "temp_c": 400.0}  # limits from-to: the most that makes sense
@@ -33,8 +33,7 @@ def tie(teardown: Teardown, joint_id: str, end: int, part_id: str) -> Done:
     if part_id in joint.of:
         raise Refusal(joint_id, "ties-already", called=called(teardown, part_id))
     of = tuple(part_id if n == end else p for n, p in enumerate(joint.of))
-    said = tuple(dict.fromkeys((*joint.said, "of")))
-    after = makes_safe(change_joint(teardown, joint_id, lambda j: replace(j, of=of, said=said)), joint_id)
+    after = makes_safe(change_joint(teardown, joint_id, lambda j: replace(j, of=of, said=said_too(j, "of"))), joint_id)
     for film, over in lies_over(after).items():
         if over == joint_id and is_next(after.part[after.joint[film].of[0]]):  # it goes with what it lay over
             after = change_joint(after, film, lambda j: replace(j, of=of[:2]))
@@ -88,9 +87,8 @@ def also_ties(teardown: Teardown, joint_id: str, kind_id: str) -> Done:
     fits = [part.id for part in teardown.parts if part.kind == kind.kind and part.id not in (*off, *joint.of)
             and part.id != teardown.device.base]
     after, part = (teardown, fits[-1]) if fits else met_part(teardown, kind_id)
-    said = tuple(dict.fromkeys((*joint.said, "of")))
     of = (joint.of[0], part, *joint.of[1:])
-    after = settle(change_joint(after, joint_id, lambda j: replace(j, of=of, said=said)), (joint_id,))
+    after = settle(change_joint(after, joint_id, lambda j: replace(j, of=of, said=said_too(j, "of"))), (joint_id,))
     return Done(label_of("also-ties", teardown, joint_id, part=called(after, part)), after, part)
 
 
@@ -157,9 +155,8 @@ def add_way(teardown: Teardown, joint_id: str, method_id: str) -> Done:
 def set_isolates(teardown: Teardown, joint_id: str, isolates: bool | str) -> Done:
     """Whether releasing it makes the device safe; a text names the power source that it cuts, where there are several.
     A person says so: no guess changes it."""
-    joint = joint_of(teardown, joint_id)
-    said = tuple(dict.fromkeys((*joint.said, "isolates")))
-    after = change_joint(teardown, joint_id, lambda j: replace(j, isolates=isolates, said=said))
+    joint_of(teardown, joint_id)
+    after = change_joint(teardown, joint_id, lambda j: replace(j, isolates=isolates, said=said_too(j, "isolates")))
     return Done(label_of("isolates" if isolates else "isolates-not", teardown, joint_id), after)
 
 

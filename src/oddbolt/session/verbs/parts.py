@@ -12,7 +12,7 @@ from oddbolt.model.naming import called
 from oddbolt.model.places import Spot
 from oddbolt.model.things import Fact, Mark, Part, Spare, Teardown
 from oddbolt.session.verbs.lifting import met_part
-from oddbolt.session.verbs.plain import Done, change_parts, change_view, label_of, log_entry, view_of
+from oddbolt.session.verbs.plain import Done, change_parts, change_view, label_of, log_entry, said_too, view_of
 
 
 def make_part(teardown: Teardown, kind_id: str, view_id: str, spot: Spot, *, carrier: str = "",
@@ -44,7 +44,7 @@ def set_role(teardown: Teardown, part_id: str, role: str) -> Done:
     left = tuple(one for one in part.role if one != role)
     after = change_parts(teardown, others, lambda p: replace(p, role=(*(one for one in p.role if one != role), *left)))
     after = change_parts(after, [part_id], lambda p: replace(
-        p, role=(role,) if role else (), said=tuple(dict.fromkeys((*p.said, "role")))))
+        p, role=(role,) if role else (), said=said_too(p, "role")))
     return Done(label_of("parts", teardown, part_id, keys=["role"], things=_things(teardown, [part_id])), after)
 
 

@@ -39,6 +39,11 @@ def label_of(code: str, teardown: Teardown, thing: str = "", **data: Any) -> Lab
     return Label(code, {"thing": called(teardown, thing), **data} if thing else data)
 
 
+def said_too(record: Part | Joint, name: str) -> tuple[str, ...]:
+    """What a person gave of a record, with one more key."""
+    return tuple(dict.fromkeys((*record.said, name)))
+
+
 def free_id(teardown: Teardown, stem: str) -> str:
     """An id that nothing in the teardown has: the stem with a number."""
     taken = [ids_of(teardown, section) for section in ("log", "views", "joints", "parts")]

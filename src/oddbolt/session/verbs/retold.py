@@ -21,7 +21,16 @@ from oddbolt.session.verbs.correcting.forgotten import held_by
 from oddbolt.session.verbs.lifting import turned_out, without_untied
 from oddbolt.session.verbs.marking import makes_safe
 from oddbolt.session.verbs.parts import set_parts
-from oddbolt.session.verbs.plain import Done, change_joint, change_parts, free_id, is_carried_by, joint_of, label_of
+from oddbolt.session.verbs.plain import (
+    Done,
+    change_joint,
+    change_parts,
+    free_id,
+    is_carried_by,
+    joint_of,
+    label_of,
+    said_too,
+)
 
 
 def works(teardown: Teardown, part: str, operations: Sequence[str]) -> Done:
@@ -97,7 +106,7 @@ def _not_tying(teardown: Teardown, joint_id: str, parts: Sequence[str]) -> Teard
     after = replace(teardown, parts=(*teardown.parts, Part(id=own, basis=ASSUMED)))
     after = change_joint(after, joint_id, lambda j: replace(
         j, of=of, isolates=j.isolates if j.was_said("isolates") else False,
-        said=tuple(dict.fromkeys((*j.said, "of")))))
+        said=said_too(j, "of")))
     for part in parts:
         after = without_untied(after, part)
     return after

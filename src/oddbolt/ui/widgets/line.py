@@ -11,28 +11,28 @@ from PySide6.QtWidgets import QCompleter, QLineEdit
 from oddbolt.words.translate import tr
 
 
-class CommandLine(QLineEdit):
-    """Asks `complete` for what a line could become; says when to echo, to count, and to be left."""
+class CompletedLine(QLineEdit):
+    """Asks `complete` for what a line could become; says when to count, and to be left."""
 
     counted = Signal(str)
     left = Signal()
 
     def __init__(self, complete: Callable[[str], list[str]]) -> None:
         super().__init__()
-        self._complete = complete
+        self.complete = complete
         self._model = QStringListModel(self)
         completer = QCompleter(self._model, self)
         completer.setCompletionMode(QCompleter.CompletionMode.UnfilteredPopupCompletion)
         completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
         self.setCompleter(completer)
-        self.setPlaceholderText(tr("T to type: 4 PH00 A cover · plug pack b2b · glue pack heat 70C 5min · "
-                                        "lift board · ?board"))
-        self.setAccessibleName(tr("One line"))
-        self.textEdited.connect(lambda text: self._model.setStringList(self._complete(text)))
+        self.textEdited.connect(lambda text: self._model.setStringList(self.complete(text)))
+
+    def is_own(self, key: int) -> bool:
+        """Whether a key is the line's own while one types, not one of the panel."""
+        return key == Qt.Key.Key_Escape
 
     def event(self, event: QEvent) -> bool:
-        """While one types, Escape is the line's own, not the key of the panel."""
-        if event.type() == QEvent.Type.ShortcutOverride and event.key() == Qt.Key.Key_Escape:
+        if event.type() == QEvent.Type.ShortcutOverride and self.is_own(event.key()):
             event.accept()
             return True
         return super().event(event)
@@ -47,3 +47,13 @@ class CommandLine(QLineEdit):
             self.counted.emit(self.text())
         else:
             super().keyPressEvent(event)
+
+
+class CommandLine(CompletedLine):
+    """The one line of the Log."""
+
+    def __init__(self, complete: Callable[[str], list[str]]) -> None:
+        super().__init__(complete)
+        self.setPlaceholderText(tr("T to type: 4 PH00 A cover · plug pack b2b · glue pack heat 70C 5min · "
+                                        "lift board · ?board"))
+        self.setAccessibleName(tr("One line"))

@@ -6,15 +6,11 @@ while a wait, a fact or a tool of one's own is typed.
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
-from PySide6.QtCore import QEvent, QStringListModel, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QResizeEvent
+from PySide6.QtCore import QEvent, Qt, Signal
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
-    QCompleter,
     QFrame,
     QHBoxLayout,
-    QLineEdit,
     QMenu,
     QPushButton,
     QSizePolicy,
@@ -32,6 +28,7 @@ from oddbolt.session.told_wait import understand_wait
 from oddbolt.ui.log.echo import fact_text
 from oddbolt.ui.log.keys import BY_GESTURE, WORDS
 from oddbolt.ui.pieces.sheet import Elided, explain, label, tip
+from oddbolt.ui.widgets.line import CompletedLine
 from oddbolt.words.acts import act_text
 from oddbolt.words.figures import span_text
 from oddbolt.words.labels import REUSES
@@ -46,37 +43,14 @@ PADDING_PX = 26  # of a button, and what parts it from the next
 Change = tuple[str, int, object]  # what of an act, which act, the new value
 
 
-class Field(QLineEdit):
-    """A line for a few words; Escape leaves it."""
-
-    counted = Signal(str)
-    left = Signal()
+class Field(CompletedLine):
+    """A line for a few words: while one types, every key is its own."""
 
     def __init__(self) -> None:
-        super().__init__()
-        self._model = QStringListModel(self)
-        completer = QCompleter(self._model, self)
-        completer.setCompletionMode(QCompleter.CompletionMode.UnfilteredPopupCompletion)
-        self.setCompleter(completer)
-        self.completes: Callable[[str], list[str]] = lambda _: []
-        self.textEdited.connect(lambda text: self._model.setStringList(self.completes(text)))
+        super().__init__(lambda _: [])
 
-    def event(self, event: QEvent) -> bool:
-        """While one types, Escape and letters are the field's own, not keys of the panel."""
-        if event.type() == QEvent.Type.ShortcutOverride:
-            event.accept()
-            return True
-        return super().event(event)
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802 (Qt's name)
-        popup = self.completer().popup()
-        if event.key() == Qt.Key.Key_Escape and not popup.isVisible():
-            self.left.emit()
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            popup.hide()
-            self.counted.emit(self.text())
-        else:
-            super().keyPressEvent(event)
+    def is_own(self, key: int) -> bool:
+        return True
 
 
 class ActStrip(QFrame):
@@ -247,7 +221,7 @@ class ActStrip(QFrame):
     def open(self, what: str, act: int = -1) -> None:
         """Type a wait, a fact or the name of a tool; `act` is of which act, the usual one if negative."""
         self._types, self._act = what, act
-        self.field.completes = completions if what == FACT else lambda _: []
+        self.field.complete = completions if what == FACT else lambda _: []
         self.field.clear()
         self.field.setPlaceholderText(tr(HINTS[what]))
         self.field.setToolTip(tip(tr(HINTS[what])))
