@@ -19,6 +19,7 @@ import statistics
 import time
 from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
+from functools import cache
 from importlib.resources import files
 from typing import Any
 
@@ -54,14 +55,21 @@ class Pair(Struct, kw_only=True):
     false_regions: int
 
 
+@cache
+def _application() -> object:
+    """That of the windows, and kept: they may follow in the same process."""
+    from oddbolt.ui.shell import application
+
+    return application()
+
+
 def work(seed: int) -> Pair:
     from PySide6.QtCore import Qt
 
     from oddbolt.ui.background.pixels import pixels_of
-    from oddbolt.ui.shell import application
 
     smooth = Qt.TransformationMode.SmoothTransformation
-    _app = application()  # that of the windows, so that they may follow in the same process
+    _application()
     rng = random.Random(f"pair {seed}")
     sort = {0: "nothing", 1: "hand", 2: "turned over"}.get(seed // 2 % 8, "acts")
     scene = demo_scene(rng.choice(DEVICES) if sort != "turned over" else "dunlin-2")

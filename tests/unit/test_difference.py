@@ -120,7 +120,7 @@ def test_nothing_is_said_of_another_side(board):
     assert found.refused == "not-same-side" and not found.screws and not found.regions
 
 
-def test_a_slice_of_the_study_on_pairs_that_nothing_was_tuned_on(app):
+def test_a_slice_of_the_study_on_pairs_that_nothing_was_tuned_on():
     """One of each sort; the tables of the manual come from the whole (`scripts.difference_study`)."""
     pairs = [work(seed) for seed in (1, 3, 5, 7, 9)]
     by = {pair.sort: pair for pair in pairs}
