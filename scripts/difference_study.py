@@ -28,7 +28,18 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from msgspec import Struct  # noqa: E402
 from msgspec.structs import replace  # noqa: E402
 
-from oddbolt.imaging.difference import CAME_OFF, GONE, PRESENT, UNSURE, Difference, Screw, differ  # noqa: E402
+from oddbolt.imaging.difference import (  # noqa: E402
+    CAME_OFF,
+    GONE,
+    HEAD,
+    PRESENT,
+    SMALL,
+    UNSURE,
+    Difference,
+    Screw,
+    differ,
+)
+from oddbolt.imaging.outlines import pixels_within  # noqa: E402
 from oddbolt.imaging.registering import device_mask, register  # noqa: E402
 from oddbolt.paint.drawn_bench.instruments import demo_scene  # noqa: E402
 from oddbolt.paint.drawn_bench.photo import HANDS, Photo, Scene, Shot  # noqa: E402
@@ -37,6 +48,7 @@ from scripts.study.score import share  # noqa: E402
 DEVICES = ("dunlin-2", "bittern")
 WORK_PX = 1800  # as the window looks at them
 MOST_ACTS = 5
+UNMARKED = 0.35  # of the groups of screws
 NOTICED = 0.01  # of the device, from which something that reaches in is shown as hiding it
 LEAST_SEEN_MM2 = 12.0  # of a part that can be said to have come off
 
@@ -52,6 +64,9 @@ class Pair(Struct, kw_only=True):
     screws: list[tuple[str, str]]  # true, said
     outlined: list[tuple[bool, bool]]  # came off, said so
     blind: list[float]  # of each part that came off and was seen: the best overlap with a region, 0 to 1
+    unmarked: list[bool]  # of each head that went and had no mark: whether a round change was said there
+    false_heads: int  # round changes where no head went
+    plugs: list[bool]  # of each plug that was opened: whether a small change was said there
     false_regions: int
 
 
@@ -86,9 +101,10 @@ def work(seed: int) -> Pair:
     pictures = [pixels_of(Photo(scene, one).draw().scaledToWidth(WORK_PX, smooth)).astype("float32")
                 for one in (before, after)]
     seen = visible(scene, before)
+    unmarked = {id_ for id_ in scene.spots if random.Random(f"{seed} {id_}").random() < UNMARKED}
     screws = [Screw(joint=f"{id_} {n}", x=x * shrink, y=y * shrink, radius_px=r * shrink,
                     part=scene.records[id_]["of"][0])
-              for (id_, n), (x, y, r) in seen.items()]
+              for (id_, n), (x, y, r) in seen.items() if id_ not in unmarked]
     outlines = {part: [(x * shrink, y * shrink) for x, y in corners]
                 for part, corners in parts_seen(scene, before).items()}
     start = time.perf_counter()
@@ -100,10 +116,13 @@ def work(seed: int) -> Pair:
     both = [] if sort == "turned over" else [(seen[one], now[one]) for one in seen.keys() & now.keys()]
     off = statistics.median(math.dist([one / shrink for one in registration.carry(x * shrink, y * shrink)], (u, v))
                             for (x, y, _), (u, v, _) in both) if both else None
-    return compared(sort, scene, found, before, after, outlines, seconds, off)
+    bare = {at: (x * shrink, y * shrink, r * shrink) for at, (x, y, r) in seen.items() if at[0] in unmarked}
+    sockets = [(x * shrink, y * shrink) for x, y in opened_plugs(scene, before, after)]
+    return compared(sort, scene, found, before, after, outlines, bare, sockets, seconds, off)
 
 
 def compared(sort: str, scene: Scene, found: Difference, before: Shot, after: Shot, outlines: dict[str, Any],
+             bare: dict[tuple[str, int], tuple[float, float, float]], sockets: list[tuple[float, float]],
              seconds: float, off: float | None) -> Pair:
     now = visible(scene, after)
     screws = []
@@ -115,12 +134,19 @@ def compared(sort: str, scene: Scene, found: Difference, before: Shot, after: Sh
     outlined = [(part not in here, part in found.lifted) for part in outlines] if not found.refused else []
     blind = []
     if not found.refused:
-        regions = [box(region.outline) for region in found.regions if region.says == CAME_OFF]
+        regions = [region.outline for region in found.regions if region.says in (CAME_OFF, SMALL)]
         for part in gone & outlines.keys():
-            blind.append(max((overlap(box(outlines[part]), region) for region in regions), default=0.0))
+            blind.append(max((overlap(outlines[part], region) for region in regions), default=0.0))
+    went = {at: place for at, place in bare.items() if at not in now}
+    heads = [region for region in found.regions if region.says == HEAD]
     return Pair(sort=sort, seconds=seconds, off_px=off, refused=found.refused,
-                hidden_share=found.hidden_share, screws=screws, outlined=outlined,
-                blind=blind, false_regions=sum(r.says == CAME_OFF for r in found.regions) if sort == "nothing" else 0)
+                hidden_share=found.hidden_share, screws=screws, outlined=outlined, blind=blind,
+                unmarked=[any(math.dist(place[:2], one.middle) < place[2] for one in heads) for place in went.values()],
+                false_heads=sum(all(math.dist(place[:2], one.middle) > place[2] for place in went.values())
+                                for one in heads),
+                plugs=[any(region.box[0] - 6 <= x <= region.box[2] + 6 and region.box[1] - 6 <= y <= region.box[3] + 6
+                           for region in found.regions if region.says in (SMALL, HEAD)) for x, y in sockets],
+                false_regions=sum(r.says in (CAME_OFF, SMALL) for r in found.regions) if sort == "nothing" else 0)
 
 
 # -- what is drawn
@@ -166,6 +192,22 @@ def visible(scene: Scene, one: Shot) -> dict[tuple[str, int], tuple[float, float
     return found
 
 
+def opened_plugs(scene: Scene, before: Shot, after: Shot) -> list[tuple[float, float]]:
+    """Where plugs were opened that could be seen, of parts that are still there; px of the photograph."""
+    picture = Photo(scene, before)
+    picture.painter.end()
+    found = []
+    for id_ in after.released - before.released:
+        record = scene.records[id_]
+        if record["kind"] == "connector" and not any(part in after.removed for part in record["of"]):
+            level = scene.level_of(id_)
+            for spot in scene.spots.get(id_, ()):
+                if not picture._is_covered(id_, spot):
+                    out = picture._raised(level, spot)
+                    found.append(before.to_pixels(scene, spot[0] + out[0], spot[1] + out[1]))
+    return found
+
+
 def parts_seen(scene: Scene, one: Shot) -> dict[str, list[tuple[float, float]]]:
     """Outlines of parts that lie there and that nothing higher covers, px of the photograph."""
     picture = Photo(scene, one)
@@ -190,19 +232,12 @@ def overlap_mm2(a: tuple[float, ...], b: tuple[float, ...]) -> float:
     return max(0.0, wide) * max(0.0, high)
 
 
-Box = tuple[float, float, float, float]
-
-
-def box(corners: Any) -> Box:
-    xs, ys = [x for x, _ in corners], [y for _, y in corners]
-    return min(xs), min(ys), max(xs), max(ys)
-
-
-def overlap(a: Box, b: Box) -> float:
-    """Of two boxes: what they share of what they cover."""
-    wide, high = min(a[2], b[2]) - max(a[0], b[0]), min(a[3], b[3]) - max(a[1], b[1])
-    both = max(0.0, wide) * max(0.0, high)
-    return both / ((a[2] - a[0]) * (a[3] - a[1]) + (b[2] - b[0]) * (b[3] - b[1]) - both)
+def overlap(a: Any, b: Any) -> float:
+    """Of two outlines: what they share of what they cover, pixel by pixel."""
+    xs, ys = [x for x, _ in (*a, *b)], [y for _, y in (*a, *b)]
+    shape = int(max(ys) - min(ys)) + 2, int(max(xs) - min(xs)) + 2
+    one, other = (pixels_within(shape, corners, min(xs), min(ys)) for corners in (a, b))
+    return float((one & other).sum() / max(1, (one | other).sum()))
 
 
 # -- the tables
@@ -217,6 +252,8 @@ def table(pairs: list[Pair]) -> list[str]:
     outlined = [one for pair in pairs if pair.sort in ("acts", "nothing") for one in pair.outlined]
     off_ones, on_ones = [said for true, said in outlined if true], [said for true, said in outlined if not true]
     blind = [one for pair in pairs if pair.sort == "acts" for one in pair.blind]
+    unmarked, plugs = ([one for pair in pairs if pair.sort == "acts" for one in getattr(pair, name)]
+                       for name in ("unmarked", "plugs"))
     nothing = [pair for pair in pairs if pair.sort == "nothing"]
     hands, over = ([pair for pair in pairs if pair.sort == sort] for sort in ("hand", "turned over"))
     noticed = [pair.refused == "hand" or pair.hidden_share > NOTICED for pair in hands]
@@ -236,6 +273,9 @@ def table(pairs: list[Pair]) -> list[str]:
             f"| parts that lie there: said to have come off | {share(sum(on_ones), len(on_ones))} |",
             f"| parts without an outline: a region | {share(sum(one > 0.3 for one in blind), len(blind))}, overlap "
              f"median {statistics.median(blind) if blind else 0:.2f} |",
+            f"| unmarked heads that went: a round change | {share(sum(unmarked), len(unmarked))}; said where none "
+            f"went: {sum(pair.false_heads for pair in same)} in {len(same)} pairs |",
+            f"| plugs opened, unmarked: a small change | {share(sum(plugs), len(plugs))} |",
             f"| false regions, a pair where nothing was done | "
             f"{sum(p.false_regions for p in nothing) / max(1, len(nothing)):.2f} |",
             f"| seconds a pair, median | {statistics.median(p.seconds for p in pairs):.2f} |"]

@@ -7,7 +7,8 @@ import pytest
 from scipy import ndimage
 from scripts.difference_study import overlap, table, work
 
-from oddbolt.imaging.difference import CAME_OFF, GONE, LIGHT, PRESENT, UNSURE, Screw, differ
+from oddbolt.imaging.difference import CAME_OFF, GONE, HEAD, LIGHT, PRESENT, SMALL, UNSURE, Place, Screw, differ
+from oddbolt.imaging.outlines import outline_of, pixels_within
 from oddbolt.imaging.registering import Registration
 
 SIZE = 300, 400
@@ -93,8 +94,52 @@ def test_a_part_that_came_off_is_said_by_its_outline_and_found_without_one(board
         after = head(after, screw.x, screw.y, screw.radius_px)
     assert found_in(board, after).lifted == ("plate",)
     region = next(r for r in found_in(board, after, outlines=()).regions if r.says == CAME_OFF)
-    assert overlap(region.box, (220, 150, 360, 250)) > 0.8
+    assert overlap(region.outline, PLATE[1]) > 0.8
     assert all(210 <= x <= 370 and 140 <= y <= 260 for x, y in region.outline)
+
+
+def test_a_head_that_nobody_marked_is_said_where_it_went(board):
+    board = head(board, 150, 220, 9)
+    after = hole(texture(1), 150, 220, 9)
+    after[150:250, 220:360] = board[150:250, 220:360]
+    for screw in SCREWS:
+        after = head(after, screw.x, screw.y, screw.radius_px)
+    heads = [region for region in found_in(board, after).regions if region.says == HEAD]
+    assert len(heads) == 1 and abs(heads[0].middle[0] - 150) < 3 and abs(heads[0].middle[1] - 220) < 3
+    assert 7 < heads[0].radius_px < 12
+
+
+def test_a_plug_that_was_bent_aside_is_said_once_where_it_was(board):
+    def plug(pixels, x, y):
+        out = pixels.copy()
+        out[y - 7:y + 7, x - 16:x + 16] = (58, 47, 36)
+        out[y - 5:y - 2, x - 14:x + 14:3] = (201, 165, 90)
+        return out
+
+    mask = np.ones(SIZE, np.float32)
+    before, after = plug(board, 120, 170), plug(board, 126, 225)
+    after[163:177, 104:136] = (120, 130, 60)  # the socket under it
+    *_, found = differ(grain(before, 5), grain(after, 6), STAYS, mask, SCREWS, (PLATE,),
+                       [Place(thing="plug", x=120, y=170, radius_px=8), Place(thing="other", x=60, y=220, radius_px=8)])
+    small = [region for region in found.regions if region.says in (SMALL, CAME_OFF)]
+    assert found.changed_at == ("plug",) and len(small) == 1 and abs(small[0].middle[1] - 170) < 8
+
+
+@pytest.mark.parametrize("shape", ["notch", "ring", "dot"])
+def test_an_outline_goes_round_what_it_is_of(shape):
+    """Against the pixels themselves: within the outline lies what was in the mask, but for the corners cut off."""
+    mask = np.zeros((60, 80), bool)
+    mask[10:50, 10:70] = True
+    if shape == "notch":
+        mask[10:30, 30:45] = False
+    if shape == "dot":
+        mask[:] = False
+        mask[20, 30] = True
+    corners = outline_of(mask, 0.5)
+    if shape == "dot":
+        assert sorted(corners) == [(30, 20), (30, 21), (31, 20), (31, 21)]
+    assert (pixels_within(mask.shape, corners) == mask).mean() > 0.99 and len(corners) < 16
+    assert outline_of(np.zeros((5, 5), bool)) == ()
 
 
 def test_a_mirrored_lamp_is_light(board):

@@ -156,6 +156,13 @@ def snap(pixels: Pixels, x: float, y: float, radius_px: float | None = None, wit
     return best[1:]
 
 
+def roundness(grey: Pixels, x: float, y: float) -> tuple[float, float]:
+    """How strong a round edge there is about a place, whatever its radius; and that radius, px."""
+    reach = int(LARGEST_PX) + 4
+    top, left = max(0, int(y) - reach), max(0, int(x) - reach)
+    return _roundness(grey[top:int(y) + reach + 1, left:int(x) + reach + 1], x - left, y - top, None)
+
+
 def _roundness(grey: Pixels, x: float, y: float, radius_px: float | None) -> tuple[float, float]:
     """How strongly brightness changes along the radius, all round, at the best radius; and that radius."""
     import numpy as np
