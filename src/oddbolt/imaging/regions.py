@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
 CAME_OFF, SMALL, HEAD, MOVED, LIGHT = "came-off", "small", "head", "moved", "light"  # what is said of a region
-LEAST_PX = 200  # of a region, half pixels
+LEAST_PX = 110  # of a region, half pixels
 BROKEN, COLOURED = 0.45, 0.08  # of a region that is no mere light
 GLARE_BROKEN, GLARE_COLOURED = 0.10, 0.25  # a lamp that is mirrored changes colour, and breaks nothing
 SPREAD_PX = 3  # half pixels that a region is seen too large on each side
