@@ -78,7 +78,7 @@ def test_what_was_covered_is_drawn_shown_as_a_ghost_and_changed(bench):
     QTest.mouseRelease(canvas.viewport(), LEFT, pos=places[-1])
     drawn = now(bench).views[-1].footprints
     assert [f.of for f in drawn] == [cover] and len(drawn[0].outline) >= 3
-    assert canvas.overlay.ghosts == (drawn[0].outline,) and not canvas.lasso_armed
+    assert [ghost.outline for ghost in canvas.overlay.ghosts] == [drawn[0].outline] and not canvas.lasso_armed
     press(bench, K.Key_V)
     assert now(bench).views[-1].footprints == () and bench.log.states.view.id == now(bench).views[-1].id
     press(bench, K.Key_P)

@@ -40,6 +40,7 @@ class Region(Struct, frozen=True, eq=False, kw_only=True):
     area_px: float
     broken: float  # mean loss of structure
     coloured: float
+    colour: tuple[float, float, float] = (0.0, 0.0, 0.0)  # mean of what was there, red, green, blue, 0 to 255
 
     @property
     def middle(self) -> tuple[float, float]:
@@ -68,10 +69,16 @@ def regions_of(changes: Changes, hidden: NDArray[np.bool_], heads: Sequence[tupl
                         key=lambda region: -region.area_px))
 
 
+def _colour(pixels: NDArray[np.float32]) -> tuple[float, float, float]:
+    red, green, blue = (float(value) for value in pixels.reshape(-1, 3).mean(0))
+    return red, green, blue
+
+
 def _head(changes: Changes, x: float, y: float, r: float) -> Region:
-    at = int(y // HALF), int(x // HALF)
+    at, within = (int(y // HALF), int(x // HALF)), max(1, int(0.6 * r / HALF))
+    around = changes.before_half[max(0, at[0] - within):at[0] + within + 1, max(0, at[1] - within):at[1] + within + 1]
     return Region(says=HEAD, area_px=3.14159 * r * r, broken=float(changes.broken[at]),
-                  coloured=float(changes.chroma[at]), box=(x - r, y - r, x + r, y + r),
+                  coloured=float(changes.chroma[at]), colour=_colour(around), box=(x - r, y - r, x + r, y + r),
                   outline=((x - r, y - r), (x + r, y - r), (x + r, y + r), (x - r, y + r)))
 
 
@@ -101,6 +108,7 @@ def _found(changes: Changes, whole: NDArray[np.bool_]) -> list[_Found]:
         corners = tuple(((x + columns.start) * HALF, (y + rows.start) * HALF) for x, y in outline_of(one))
         out.append((Region(says=CAME_OFF if _is_no_light(loss, colour) else LIGHT, area_px=float(one.sum()) * HALF ** 2,
                            broken=loss, coloured=colour, outline=corners,
+                           colour=_colour(changes.before_half[rows, columns][one]),
                            box=(columns.start * HALF, rows.start * HALF, columns.stop * HALF, rows.stop * HALF)), one))
     return out
 

@@ -258,6 +258,7 @@ class LogEntry(Record):
     text: str = key(TEXT, "")
     amends: str | None = key(OrNull(TEXT), None, doc="the entry whose reading this one corrects")
     after: str | None = key(OrNull(TEXT), None, doc="an earlier entry of the file: this one stands behind that one")
+    basis: str = key(BASIS, BASES[0], doc="seen: taken over from what two photographs differ in")
 
 
 class Mark(Record):

@@ -6,7 +6,8 @@ The rules in words:
    armed: it marks that kind; kinds that cover an area may be drawn round, kinds that are counted may be drawn in a row.
 2. Over the base mode others may be on, and take the gestures that are theirs: measuring takes clicks; proposals are
    taken, refused or left; the reach, and what a part had covered, take what is drawn round next; an open question takes
-   marks it asks about.
+   marks it asks about. What was seen between two photographs is ticked by clicks and taken over or left; while the kind
+   of something seen is to be said, the keys of kinds say it.
 3. Two modes are closed: while a group is numbered, and while the kind of a part is asked for, every other gesture is
    refused, said, and changes nothing. They end by being finished or by Escape.
 4. Escape leaves the innermost mode. Whoever walks to another photograph (next, previous, a click on the strip) has put
@@ -26,6 +27,9 @@ class Mode(Enum):
     NAMING = "naming"
     MEASURING = "measuring"
     PROPOSING = "proposing"
+    NAMING_SEEN = "naming-seen"
+    LETTERING_SEEN = "lettering-seen"
+    SEEING = "seeing"
     REACHING = "reaching"
     COVERING = "covering"
     ANSWERING = "answering"
@@ -42,7 +46,9 @@ class Gesture(Enum):
     CLICK_BESIDE = "click-beside"
     CLICK_MARK = "click-mark"
     CLICK_PROPOSAL = "click-proposal"
+    CLICK_SEEN = "click-seen"
     MOVE_MARK = "move-mark"
+    MOVE_EDGE = "move-edge"
     DROP_END = "drop-end"
     DRAW_ROUND = "draw-round"
     DRAW_ROW = "draw-row"
@@ -73,6 +79,7 @@ class Gesture(Enum):
     CAMERA = "camera"
     TURN_OVER = "turn-over"
     COMPARE = "compare"
+    SEE = "see"
     LINE = "type-line"
     TYPED = "typed"
     DELETE = "delete-mark"
@@ -118,6 +125,14 @@ class Act(Enum):
     TAKE_PROPOSAL = "take-proposal"
     TAKE_PROPOSALS = "take-proposals"
     LEAVE_PROPOSALS = "leave-proposals"
+    SEE = "see"
+    TICK_SEEN = "tick-seen"
+    NAME_SEEN = "name-seen"
+    TYPE_SEEN = "type-seen"
+    LETTER_SEEN = "letter-seen"
+    TAKE_SEEN = "take-seen"
+    LEAVE_SEEN = "leave-seen"
+    MOVE_EDGE = "move-edge"
     MEASURE_POINT = "measure-point"
     LEAVE_MEASURING = "leave-measuring"
     NUMBER_MARK = "number-mark"
@@ -195,7 +210,8 @@ CLOSED = (Mode.NUMBERING, Mode.NAMING)  # what they do not take is refused
 
 G, A = Gesture, Act  # for the table
 EVERYWHERE = {
-    G.MOVE_MARK: A.MOVE_MARK, G.DROP_END: A.DROP_END, G.ARROW: A.OPENS_THERE, G.KIND: A.ARM_KIND,
+    G.MOVE_MARK: A.MOVE_MARK, G.MOVE_EDGE: A.MOVE_EDGE, G.SEE: A.SEE,
+    G.DROP_END: A.DROP_END, G.ARROW: A.OPENS_THERE, G.KIND: A.ARM_KIND,
     G.LETTER: A.ARM_LETTER, G.LIFT_AS: A.LIFT_AS, G.RELEASE: A.RELEASE, G.LIFT: A.LIFT, G.SWING: A.SWING,
     G.USUAL: A.USUAL, G.UNDO_TOO: A.UNDO_TOO, G.REACH_ALL: A.REACH_ALL, G.REACH: A.ARM_REACH,
     G.UNDERSIDE: A.UNDERSIDE, G.NEW_GROUP: A.NEW_GROUP, G.MARKING: A.TOGGLE_MARKING, G.FIND_ALIKE: A.FIND_ALIKE,
@@ -218,6 +234,9 @@ OWN = {
                   G.DRAW_ROUND: A.SELECT_ROUND, G.STOPWATCH: A.STOPWATCH, G.COMPARE: A.COMPARE},
     Mode.MEASURING: {G.CLICK_BESIDE: A.MEASURE_POINT, G.CLICK_MARK: A.MEASURE_POINT, G.ESCAPE: A.LEAVE_MEASURING},
     Mode.PROPOSING: {G.CLICK_PROPOSAL: A.TAKE_PROPOSAL, G.USUAL: A.TAKE_PROPOSALS, G.ESCAPE: A.LEAVE_PROPOSALS},
+    Mode.NAMING_SEEN: {G.LIFT_AS: A.NAME_SEEN, G.KIND: A.TYPE_SEEN},
+    Mode.LETTERING_SEEN: {G.LETTER: A.LETTER_SEEN},
+    Mode.SEEING: {G.CLICK_SEEN: A.TICK_SEEN, G.USUAL: A.TAKE_SEEN, G.ESCAPE: A.LEAVE_SEEN},
     Mode.COVERING: {G.DRAW_ROUND: A.FOOTPRINT_ROUND},
     Mode.REACHING: {G.DRAW_ROUND: A.REACH_ROUND},
     Mode.ANSWERING: {G.CLICK_MARK: A.ANSWER_MARK},

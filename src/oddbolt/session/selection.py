@@ -52,6 +52,7 @@ class Ordering(Struct, kw_only=True):
 
 
 UNDOING, TIGHTENING = "undoing", "tightening"
+SEEN_KIND, SEEN_LETTER = "kind", "letter"
 
 
 class Selection(Struct, kw_only=True):
@@ -69,6 +70,8 @@ class Selection(Struct, kw_only=True):
     ordering: Ordering | None = None
     measuring: bool = False
     proposing: bool = False  # places are proposed: a row, or others alike
+    seeing: bool = False  # what was seen between two photographs is shown
+    seen: str = ""  # what is said next of something seen: SEEN_KIND or SEEN_LETTER; empty: nothing
     covering: str = ""  # the part of which is drawn next what it had covered
     reaching: bool = False  # what is drawn round next is within reach
     answering: bool = False  # an open question is shown
@@ -79,7 +82,9 @@ class Selection(Struct, kw_only=True):
         told = self.telling
         on = ((Mode.POINTING, told is not None and bool(told.wants)), (Mode.NUMBERING, self.ordering is not None),
               (Mode.NAMING, self.unnamed is not None), (Mode.MEASURING, self.measuring),
-              (Mode.PROPOSING, self.proposing), (Mode.COVERING, bool(self.covering)), (Mode.REACHING, self.reaching),
+              (Mode.PROPOSING, self.proposing), (Mode.NAMING_SEEN, self.seen == SEEN_KIND),
+              (Mode.LETTERING_SEEN, self.seen == SEEN_LETTER), (Mode.SEEING, self.seeing),
+              (Mode.COVERING, bool(self.covering)), (Mode.REACHING, self.reaching),
               (Mode.ANSWERING, self.answering), (Mode.TELLING, told is not None))
         return (*(mode for mode, is_on in on if is_on), self._base())
 

@@ -96,6 +96,7 @@ LABELS = {
     "strike-thing": N_("not done: {do} {thing}"),
     "swing": N_("swing open {thing}"),
     "swing-instead": N_("{thing} was swung open, not lifted"),
+    "take-seen": N_("take over {count} seen on the photo"),
     "tie": N_("tie {thing} to {part}"),
     "tool": N_("{thing} by {tool}"),
     "type": N_("type of {thing}"),

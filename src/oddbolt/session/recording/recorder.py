@@ -49,6 +49,7 @@ class Listeners(Struct, kw_only=True):
     offered: Callable[[tuple[Offer, ...]], None] = _nobody
     retells: Callable[[str], None] = _nobody  # a part, the way to which is to be shown
     told: Callable[[], None] = _nobody  # the way that is shown to be told, or what is chosen of it
+    seen: Callable[[], None] = _nobody  # what was seen between two photographs, or what is ticked of it
     kind_wanted: Callable[[bool], None] = _nobody  # whether the kind of a part is asked for now
 
 

@@ -75,6 +75,9 @@ class Gestures(QObject):
         canvas.lassoed.connect(self._drawn_round)
         canvas.covered_drawn.connect(lambda corners: self.make(Gesture.DRAW_COVERED, corners=corners))
         canvas.proposal_clicked.connect(lambda n: self.make(Gesture.CLICK_PROPOSAL, place=n))
+        canvas.seen_clicked.connect(lambda n: self.make(Gesture.CLICK_SEEN, place=n))
+        canvas.edge_moved.connect(lambda part, corners: self.make(
+            Gesture.MOVE_EDGE, part=part, view=self.states.shown, corners=corners))
         canvas.row_drawn.connect(lambda first, last: self.make(Gesture.DRAW_ROW, first=first, last=last))
         canvas.arrow_pressed.connect(lambda degrees: self.make(Gesture.ARROW, angle_deg=degrees))
         canvas.returned.connect(lambda: self.make(Gesture.USUAL))

@@ -68,7 +68,7 @@ def side_of(panel: LogPieces) -> QWidget:
     """What is in hand, what is being done, what was done and found."""
     for tabs, called, pages in (
             (panel.above, tr("Doing"), ((scrolled(panel.lift_bar), tr("Lift as")), (scrolled(panel.asking), tr("Ask")),
-                                       (scrolled(panel.clocks), tr("Time")))),
+                                       (scrolled(panel.clocks), tr("Time")), (scrolled(panel.seen_page), tr("Seen")))),
             (panel.below, tr("Done and found"), (
                 (sheet("", panel.running, panel.performed, stretch=1), tr("Running list")),
                 (panel.depths, tr("Depth"))))):
@@ -124,7 +124,7 @@ def wire(panel: LogPieces) -> None:
     """Who tells whom. What is said by anyone stands in the one line under the photograph."""
     states, canvas = panel.states, panel.canvas
     for speaker in (states, panel.gestures, panel.alike, panel.measure, panel.line, panel.comparing, panel.asking,
-                    panel.depths, panel.way, panel.act_strip):
+                    panel.depths, panel.way, panel.act_strip, panel.seeing):
         speaker.said.connect(lambda text, alarm: panel.say(text, alarm=alarm))
     panel.clocks.rang.connect(lambda text: panel.say(text, alarm=True))
     canvas.files_dropped.connect(lambda paths: [states.add_file(Path(path)) for path in paths])
@@ -141,6 +141,10 @@ def wire(panel: LogPieces) -> None:
     panel.way.followed.connect(panel.recorder.tell.armed)
     panel.tell_ways.clicked.connect(lambda _: panel.way.open())
     panel.answers.asked.connect(panel.gestures.deed)
+    panel.seeing.noted.connect(panel.seen_page.note)
+    panel.seen_page.asked.connect(panel.gestures.deed)
+    panel.seen_page.ticked.connect(lambda place: panel.gestures.make(Gesture.CLICK_SEEN, place=place))
+    panel.seen_page.chosen.connect(panel.seen_acts.choose)
     panel.act_strip.asked.connect(panel.gestures.deed)
     panel.pedal.short.connect(canvas.returned)
     panel.pedal.long.connect(lambda: panel.gestures.deed(Gesture.ANSWER_1))
@@ -155,6 +159,7 @@ def wire(panel: LogPieces) -> None:
     walking = Walking(panel)
     panel.recorder.acts |= {
         Act.STOPWATCH: walking.show_stopwatch, Act.QUESTION: walking.answer_question,
+        Act.SEE: panel.seeing.ask,
         Act.COMPARE: panel.comparing.next_mode, Act.GO_TO_LINE: panel.line.setFocus, Act.LIMITS: panel.ask_limits,
         Act.CAMERA: states.take_picture,
         Act.TURN_OVER: states.turn_over, Act.NEXT: walking.next_state, Act.PREVIOUS: walking.previous_state,

@@ -14,6 +14,7 @@ from oddbolt.session.recording.asked_acts import AskedActs
 from oddbolt.session.recording.lifting_acts import LiftingActs
 from oddbolt.session.recording.mark_acts import MarkActs
 from oddbolt.session.recording.recorder import Recorder
+from oddbolt.session.recording.seen_acts import SeenActs
 from oddbolt.session.recording.telling_acts import TellingActs
 from oddbolt.session.recording.tool_acts import ToolActs
 from oddbolt.session.recording.typed_acts import TypedActs
@@ -25,6 +26,7 @@ from oddbolt.ui.log.chosen.asking import Asking
 from oddbolt.ui.log.chosen.clocks import Clocks
 from oddbolt.ui.log.chosen.letters import LetterBar
 from oddbolt.ui.log.chosen.lift_bar import LiftBar
+from oddbolt.ui.log.chosen.seen_page import SeenPage
 from oddbolt.ui.log.chosen.thing import ChosenThing
 from oddbolt.ui.log.chosen.tools import ToolColumn
 from oddbolt.ui.log.depths import DepthList
@@ -34,6 +36,7 @@ from oddbolt.ui.log.photograph.alike import Alike
 from oddbolt.ui.log.photograph.comparing import Comparing
 from oddbolt.ui.log.photograph.measure import Measure
 from oddbolt.ui.log.photograph.row import RowOfMarks
+from oddbolt.ui.log.photograph.seeing import Seeing
 from oddbolt.ui.log.photograph.states import ChoosePhoto, States
 from oddbolt.ui.log.photograph.strip import Strip
 from oddbolt.ui.log.running import RunningList
@@ -73,6 +76,9 @@ class LogPieces(Workspace):
         self.measure = Measure(lambda name: self.states.photos.get(name))
         self.row = RowOfMarks()
         self.comparing = Comparing(self.states, self.canvas)
+        self.seen_acts = SeenActs(self.recorder)
+        self.seeing = Seeing(session, self.states, self.seen_acts)
+        self.seen_page = SeenPage()
         self.line = OneLine(self.recorder)
         self.gestures = Gestures(Desk(
             recorder=self.recorder, states=self.states, canvas=self.canvas, letters=self.letters, tools=self.tools,
@@ -112,6 +118,10 @@ class LogPieces(Workspace):
         raise NotImplementedError
 
     def photo_arrived(self, name: str, image: QImage, size: tuple[int, int] | None) -> None:
+        raise NotImplementedError
+
+    def show_seen(self) -> None:
+        """What was seen between two photographs, as it is now."""
         raise NotImplementedError
 
     def questions_shown(self, things: list[str]) -> None:

@@ -17,7 +17,9 @@ if TYPE_CHECKING:
 
 WORDS = {
     Mode.NUMBERING: N_("number {next}"), Mode.NAMING: N_("which kind? press it"), Mode.MEASURING: N_("measure"),
-    Mode.PROPOSING: N_("⏎ takes, Esc leaves"), Mode.REACHING: N_("draw round what is free"),
+    Mode.PROPOSING: N_("⏎ takes, Esc leaves"), Mode.SEEING: N_("⏎ takes what is ticked"),
+    Mode.NAMING_SEEN: N_("what went? press its kind"), Mode.LETTERING_SEEN: N_("which screws? press 1 to 9"),
+    Mode.REACHING: N_("draw round what is free"),
     Mode.COVERING: N_("draw round what it had covered"),
     Mode.ANSWERING: N_("tick what is meant"), Mode.CHOOSING: "",
     Mode.POINTING: N_("tap what is in its way"),

@@ -18,9 +18,10 @@ from oddbolt.ui.background.photos import Ahead
 from oddbolt.ui.log.layout import bind_keys, put_together, wire, wire_corrections, wire_words
 from oddbolt.ui.log.log_pieces import LogPieces
 from oddbolt.ui.log.mode_text import show_mode
-from oddbolt.ui.log.pages import ASK, LIFT_AS, RUNNING
+from oddbolt.ui.log.pages import ASK, LIFT_AS, RUNNING, SEEN
 from oddbolt.ui.log.photograph.pinning import ends_of, ghosts_of, pins_of
 from oddbolt.ui.log.photograph.states import ChoosePhoto
+from oddbolt.ui.widgets.overlay import Shown
 from oddbolt.words.acts import comes_to
 from oddbolt.words.labels import change_text
 from oddbolt.words.names import side_name, tool_name
@@ -41,11 +42,12 @@ class LogPanel(LogPieces):
             said=self._said, refused=self._refused, chosen=self._show_chosen, armed=self._show_armed,
             released=self._released, asks=self._asked_in_line, kind_wanted=self._kind_wanted,
             offered=lambda offers: self.answers.show_offers(session.teardown, offers), told=lambda: self.way.follow(),
-            retells=lambda part: self.way.open(part)))
+            retells=lambda part: self.way.open(part), seen=self.show_seen))
         super().__init__(session, recorder, palette, choose_photo, bench)
         self.states.shown = state
         self.states.photos.ahead = ahead
         self._asked_about: list[str] = []
+        self._was_seen, self._before_seen = False, LIFT_AS
         put_together(self)
         wire(self)
         wire_words(self)
@@ -91,6 +93,22 @@ class LogPanel(LogPieces):
     def _asked_in_line(self, part: str) -> None:
         self.say(self.thing.in_a_line())
 
+    def show_seen(self) -> None:
+        """What was seen between two photographs comes to the front, and goes when it is taken over or left."""
+        acts, page = self.seen_acts, self.above
+        self.seen_page.show_seen(self._session.teardown, acts, self.seeing.pictures)
+        self.canvas.overlay.seen = tuple(
+            Shown(one.after or one.spots, n + 1, acts.is_ticked(n), n == acts.current)
+            for n, one in enumerate(acts.shown) if len(one.after or one.spots) > 2)
+        self.canvas.port.update()
+        page.setTabText(SEEN, tr("Seen ({0})").format(len(acts.shown)) if acts.shown else tr("Seen"))
+        if acts.shown and not self._was_seen:
+            self._before_seen = page.currentIndex()
+            page.setCurrentIndex(SEEN)
+        elif not acts.shown and self._was_seen and page.currentIndex() == SEEN:
+            page.setCurrentIndex(self._before_seen)
+        self._was_seen = bool(acts.shown)
+
     def _kind_wanted(self, wanted: bool) -> None:
         if wanted:
             self.above.setCurrentIndex(LIFT_AS)
@@ -107,6 +125,7 @@ class LogPanel(LogPieces):
             self.recorder.choose("")
             self.states.photos.clear()
             self.states.aligning.forget()
+            self.seeing.give_up()
             self.say("")
         else:
             self.say(change_text(change.kind, change.label))
@@ -143,6 +162,7 @@ class LogPanel(LogPieces):
     def _follow(self, change: Change | None) -> None:
         """Show what a change touched; None: everything."""
         self.states.follow()
+        self.seeing.follow()
         if change is None or change.touches(("fasteners", "tools", "parts", "log", "views", "device", "joints")):
             self.letters.show_teardown(self._session.teardown, self._on_device())
         self.follow_state()
@@ -196,6 +216,7 @@ class LogPanel(LogPieces):
                 self.states.place() + 1, len(self.states.views), side_name(view.side)))
             self.states.photos.show(view.photo)
         self.comparing.again()
+        self.seeing.follow()
         self.show_pins()
         self.thing.show_thing(chosen.thing)
         self.act_work.show()
@@ -249,6 +270,6 @@ class LogPanel(LogPieces):
 
     def stop(self) -> None:
         """Before the window closes: no job and no timer goes on."""
-        for one in (self.asking, self.way, self.alike, self.measure, self.depths, self.comparing, self.states,
-                    self.strip, self.clocks):
+        for one in (self.asking, self.way, self.alike, self.measure, self.depths, self.comparing, self.seeing,
+                    self.states, self.strip, self.clocks):
             one.stop()

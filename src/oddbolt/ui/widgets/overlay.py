@@ -9,6 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 
 HANDLE = 9.0
+EDGE_PX = 6.0  # so near to the edge of a ghost it is taken hold of
 LIGHT, DARK = QColor("#FFD9A8"), QColor(0, 0, 0, 160)
 
 
@@ -30,6 +31,22 @@ class Proposal(Struct, frozen=True):
     score: float
 
 
+class Shown(Struct, frozen=True):
+    """Something seen between two photographs, with its number."""
+
+    outline: tuple[tuple[float, float], ...]
+    number: int
+    is_ticked: bool
+    is_current: bool
+
+
+class Ghost(Struct, frozen=True):
+    """What a part had covered; its edge can be dragged where it was drawn on this photograph."""
+
+    outline: tuple[tuple[float, float], ...]
+    of: str = ""  # the part; empty: it is of another photograph, and stays as it is
+
+
 class Overlay:
     """Painted in the foreground of the view; holds what is shown, knows nothing of the teardown."""
 
@@ -37,7 +54,9 @@ class Overlay:
         self.ends: tuple[End, ...] = ()
         self.proposals: tuple[Proposal, ...] = ()
         self.outlines: tuple[tuple[tuple[float, float], ...], ...] = ()
-        self.ghosts: tuple[tuple[tuple[float, float], ...], ...] = ()
+        self.ghosts: tuple[Ghost, ...] = ()
+        self.seen: tuple[Shown, ...] = ()
+        self.edge: tuple[int, int, QPointF] | None = None  # ghost, corner, and where that is on its way to
         self.lasso: list[QPointF] = []  # photograph pixels
         self.line: list[QPointF] = []  # what is being measured
         self.line_text = ""
@@ -46,10 +65,12 @@ class Overlay:
     def paint(self, painter: QPainter, scale: float) -> None:
         """Draw everything; `scale` is screen pixels for a photograph pixel, so that lines keep their width."""
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        for outline in self.ghosts:  # what was covered by a part that is off
+        for n in range(len(self.ghosts)):  # what was covered by a part that is off
             painter.setBrush(QColor(255, 255, 255, 14))
             painter.setPen(QPen(QColor(255, 255, 255, 150), 1.4 / scale, Qt.PenStyle.DashLine))
-            painter.drawPath(_path(outline, closed=True))
+            painter.drawPath(_path(self.dragged_outline(n), closed=True))
+        for shown in self.seen:
+            self._shown(painter, shown, scale)
         for outline in self.outlines:
             self._stroke(painter, _path(outline, closed=True), 1.6 / scale, fill=QColor(255, 217, 168, 26))
         for proposal in self.proposals:
@@ -72,6 +93,58 @@ class Overlay:
                 painter.setPen(QPen(LIGHT, 2 / scale))
                 painter.drawLine(QPointF(x - 8 / scale, y), QPointF(x + 8 / scale, y))
                 painter.drawLine(QPointF(x, y - 8 / scale), QPointF(x, y + 8 / scale))
+
+    def _shown(self, painter: QPainter, shown: Shown, scale: float) -> None:
+        """A full line where it is ticked, a broken one where not; the one that is named next is filled."""
+        path = _path(shown.outline, closed=True)
+        painter.setBrush(QColor(255, 217, 168, 50) if shown.is_current else Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(DARK, 3.6 / scale))
+        painter.drawPath(path)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(LIGHT, 1.8 / scale, Qt.PenStyle.SolidLine if shown.is_ticked else Qt.PenStyle.DashLine))
+        painter.drawPath(path)
+        corner = path.boundingRect().topLeft()
+        painter.save()
+        painter.translate(corner)
+        painter.scale(1 / scale, 1 / scale)
+        font = painter.font()
+        font.setPixelSize(12)
+        painter.setFont(font)
+        text = str(shown.number)
+        box = QRectF(-2, -18, painter.fontMetrics().horizontalAdvance(text) + 10, 17)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(LIGHT)
+        painter.drawRoundedRect(box, 3, 3)
+        painter.setPen(QColor("#1E2B30"))
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+        painter.restore()
+
+    def dragged_outline(self, place: int) -> tuple[tuple[float, float], ...]:
+        """The outline of a ghost, with the corner that is being dragged where the pointer is."""
+        outline = self.ghosts[place].outline
+        if self.edge is None or self.edge[0] != place:
+            return outline
+        _, corner, spot = self.edge
+        return (*outline[:corner], (spot.x(), spot.y()), *outline[corner + 1:])
+
+    def edge_at(self, spot: QPointF, scale: float) -> tuple[int, int] | None:
+        """The ghost, and its corner, whose edge is under a place, of those that can be dragged."""
+        found = []
+        for n, ghost in enumerate(self.ghosts):
+            if not ghost.of:
+                continue
+            nearest = min((_to_segment(spot, a, b) for a, b in zip(
+                ghost.outline, (*ghost.outline[1:], *ghost.outline[:1]))), default=float("inf"))
+            if nearest <= EDGE_PX / scale:
+                corner = min(range(len(ghost.outline)), key=lambda k, g=ghost: _distance(QPointF(*g.outline[k]), spot))
+                found.append((nearest, n, corner))
+        return min(found)[1:] if found else None
+
+    def seen_at(self, spot: QPointF) -> int | None:
+        """What was seen at a place: the smallest that lies there."""
+        under = [(_path(one.outline, closed=True).boundingRect(), n) for n, one in enumerate(self.seen)
+                 if _path(one.outline, closed=True).contains(spot)]
+        return min((rect.width() * rect.height(), n) for rect, n in under)[1] if under else None
 
     def _end(self, painter: QPainter, end: End, scale: float) -> None:
         place = QPointF(*end.place)
@@ -137,6 +210,14 @@ def _path(points: Sequence[tuple[float, float]], *, closed: bool = False) -> QPa
     if closed:
         path.closeSubpath()
     return path
+
+
+def _to_segment(spot: QPointF, a: tuple[float, float], b: tuple[float, float]) -> float:
+    """How far a place is from a line between two."""
+    x, y = b[0] - a[0], b[1] - a[1]
+    length2 = x * x + y * y
+    along = min(1.0, max(0.0, ((spot.x() - a[0]) * x + (spot.y() - a[1]) * y) / length2)) if length2 else 0.0
+    return _distance(spot, QPointF(a[0] + along * x, a[1] + along * y))
 
 
 def _distance(a: QPointF, b: QPointF) -> float:

@@ -44,6 +44,8 @@ class PhotoCanvas(QGraphicsView):
     pin_moved = Signal(int, float, float)
     end_dropped = Signal(int, float, float)  # end of the chosen joint, place
     proposal_clicked = Signal(int)
+    seen_clicked = Signal(int)
+    edge_moved = Signal(object, object)  # the part of a ghost, its corners
     lassoed = Signal(object, object)  # pins within it, its corners
     covered_drawn = Signal(object)  # corners, drawn with both keys: what the part that came off had covered
     row_drawn = Signal(object, object)  # first place, last place
@@ -79,6 +81,7 @@ class PhotoCanvas(QGraphicsView):
         self._pressed: QPointF | None = None
         self._held: int | None = None
         self._end: int | None = None
+        self._edge: tuple[int, int] | None = None  # of a ghost: which one, which corner
         self._lassoing = self._in_row = self._wipe_follows = self._covered = False
         self.setAcceptDrops(True)
         self.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
@@ -241,7 +244,8 @@ class PhotoCanvas(QGraphicsView):
             return
         self._end = self.overlay.end_at(place, self.scale_now())
         self._held = self.pin_at(event.position()) if self._end is None else None
-        if self._held is None and self._end is None:
+        self._edge = self.overlay.edge_at(place, self.scale_now()) if self._held is None and self._end is None else None
+        if self._held is None and self._end is None and self._edge is None:
             self.setDragMode(QGraphicsView.DragMode.ScrollHandDrag)
             super().mousePressEvent(event)
 
@@ -258,6 +262,9 @@ class PhotoCanvas(QGraphicsView):
         elif self._end is not None:
             self.overlay.dragged = (self._end, place)
             self.port.update()
+        elif self._edge is not None and self._moved(event):
+            self.overlay.edge = (*self._edge, place)
+            self.port.update()
         elif self._held is not None and self._moved(event):
             self._pins[self._held].setPos(place)
             self._shown[self._held] = (self._shown[self._held][0], MOVED)
@@ -271,7 +278,8 @@ class PhotoCanvas(QGraphicsView):
         if event.button() != Qt.MouseButton.LeftButton or self._pressed is None:
             return
         moved, held, end, lassoing, in_row = self._moved(event), self._held, self._end, self._lassoing, self._in_row
-        self._pressed = self._held = self._end = self.overlay.dragged = None
+        edge, corners = self._edge, self._dragged_edge()
+        self._pressed = self._held = self._end = self._edge = self.overlay.dragged = self.overlay.edge = None
         self._lassoing = self._in_row = False
         spot = self._on_photo(self.mapToScene(event.position().toPoint()))
         if lassoing:
@@ -280,6 +288,8 @@ class PhotoCanvas(QGraphicsView):
             first, self.overlay.lasso = self._on_photo(self.overlay.lasso[0]), []
             if moved:
                 self.row_drawn.emit((first.x(), first.y()), (spot.x(), spot.y()))
+        elif edge is not None and moved:
+            self.edge_moved.emit(self.overlay.ghosts[edge[0]].of, corners)
         elif end is not None and moved:
             self.end_dropped.emit(end, spot.x(), spot.y())
         elif end is not None and (under := self.pin_at(event.position())) is not None:
@@ -291,6 +301,10 @@ class PhotoCanvas(QGraphicsView):
         elif not moved and self._scene.sceneRect().contains(self.mapToScene(event.position().toPoint())):
             self._click(spot)
         self.port.update()
+
+    def _dragged_edge(self) -> tuple[tuple[float, float], ...]:
+        """The corners of the ghost whose edge is being dragged."""
+        return self.overlay.dragged_outline(self._edge[0]) if self._edge is not None else ()
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:  # noqa: N802
         pin = self.pin_at(QPointF(event.pos()))
@@ -307,8 +321,11 @@ class PhotoCanvas(QGraphicsView):
 
     def _click(self, spot: QPointF) -> None:
         proposal = self.overlay.proposal_at(spot, self.scale_now())
+        seen = self.overlay.seen_at(spot) if proposal is None else None
         if proposal is not None:
             self.proposal_clicked.emit(proposal)
+        elif seen is not None:
+            self.seen_clicked.emit(seen)
         else:
             self.clicked.emit(spot.x(), spot.y())
 

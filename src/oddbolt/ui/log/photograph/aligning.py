@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Generator, Iterator, Sequence
 from typing import TYPE_CHECKING
 
 from msgspec import Struct
@@ -16,7 +16,12 @@ from oddbolt.ui.background.jobs import Jobs
 from oddbolt.ui.widgets.images import image_size, read_image
 
 if TYPE_CHECKING:
+    import numpy as np
+    from numpy.typing import NDArray
+
     from oddbolt.imaging.registering import Registration
+
+    Pixels = NDArray[np.float32]
 
 WORK_PX = 1800  # on the longer side: finer than a mark is set, and quick
 KEPT = 40  # pairs
@@ -68,15 +73,18 @@ class Aligning(QObject):
         if any(image_size(body) is None for body in bodies):
             told(None)
             return
-        places = [(mark.x, mark.y) for mark in before.marks]
 
-        def keep(found: Aligned | None) -> None:
-            while len(self._known) >= KEPT:
-                del self._known[next(iter(self._known))]
-            self._known[key] = found
+        def arrived(found: Aligned | None) -> None:
+            self.keep(before, after, found)
             told(found)
 
-        self._jobs.start("align", lambda: _align(bodies, places), keep, lambda words: self.said.emit(words, True))
+        self._jobs.start("align", lambda: _align(bodies, before), arrived, lambda words: self.said.emit(words, True))
+
+    def keep(self, before: View, after: View, found: Aligned | None) -> None:
+        """What is known of a pair by now."""
+        while len(self._known) >= KEPT:
+            del self._known[next(iter(self._known))]
+        self._known[before.photo, after.photo] = found
 
     def forget(self) -> None:
         self._jobs.cancel("align")
@@ -86,26 +94,53 @@ class Aligning(QObject):
         self._jobs.stop_all()
 
 
-def _align(bodies: Sequence[bytes], places: Sequence[tuple[float, float]]) -> Iterator[Aligned | None]:
-    """The job: read both, mask the device, register."""
-    from oddbolt.imaging.registering import device_mask, register
+class Read(Struct, frozen=True, eq=False):
+    """A pair of photographs as they are looked at."""
+
+    images: tuple[QImage, QImage]
+    scales: tuple[float, float]  # pixels looked at for one of the photograph
+    before: Pixels  # (height, width, 3), 0 to 255
+    after: Pixels
+    mask: Pixels  # where the device lies on before
+
+
+def read_pair(bodies: Sequence[bytes], view: View) -> Generator[None, None, Read]:
+    """Within a job: both photographs, and where the device lies on the one before by its marks."""
+    from oddbolt.imaging.registering import device_mask
     from oddbolt.ui.background.pixels import pixels_of
 
-    pictures, scales = [], []
+    images, pictures, scales = [], [], []
     for body in bodies:
         image = read_image(body, WORK_PX)
         yield None
         whole = image_size(body) or (image.width(), image.height())
+        images.append(image)
         scales.append(image.width() / whole[0])
         pictures.append(pixels_of(image).astype("float32"))
-    before, after = pictures
-    near = [(x * scales[0], y * scales[0]) for x, y in places] if len(places) >= LEAST_MARKS else []
-    mask = device_mask(before, near, before.shape[1] * 0.06)
-    yield None
-    sizes = [(one.shape[1], one.shape[0]) for one in pictures]
-    for found in register(before.mean(2), after.mean(2), mask):
-        yield None if found is None or not found.is_textured else Aligned(
-            found=found, scales=(scales[0], scales[1]), sizes=(sizes[0], sizes[1]))
+    places = [(mark.x * scales[0], mark.y * scales[0]) for mark in view.marks]
+    near = places if len(places) >= LEAST_MARKS else []
+    mask = device_mask(pictures[0], near, pictures[0].shape[1] * 0.06)
+    return Read((images[0], images[1]), (scales[0], scales[1]), pictures[0], pictures[1], mask)
+
+
+def registered(pair: Read) -> Generator[None, None, Aligned | None]:
+    """Within a job: how the two lie to each other; None where there is nothing to go by."""
+    from oddbolt.imaging.registering import register
+
+    sizes = [(one.shape[1], one.shape[0]) for one in (pair.before, pair.after)]
+    found = None
+    for step in register(pair.before.mean(2), pair.after.mean(2), pair.mask):
+        found = step
+        yield None
+    if found is None or not found.is_textured:
+        return None
+    return Aligned(found=found, scales=pair.scales, sizes=(sizes[0], sizes[1]))
+
+
+def _align(bodies: Sequence[bytes], view: View) -> Iterator[Aligned | None]:
+    """The job: read both, register."""
+    pair = yield from read_pair(bodies, view)
+    yield (yield from registered(pair))
 
 
 def laid_over(picture: QImage, aligned: Aligned) -> QImage:

@@ -7,7 +7,7 @@ from collections.abc import Collection, Mapping
 from oddbolt.knowledge.findings import left_on
 from oddbolt.model.things import Teardown, View
 from oddbolt.rules.device_state import DeviceState
-from oddbolt.ui.widgets.overlay import End
+from oddbolt.ui.widgets.overlay import End, Ghost
 from oddbolt.ui.widgets.pins import Pin
 from oddbolt.words.names import name_of
 from oddbolt.words.translate import tr
@@ -61,12 +61,13 @@ def ends_of(teardown: Teardown, view: View | None, thing: str, stub: float) -> l
     return found
 
 
-def ghosts_of(teardown: Teardown, view: View | None) -> tuple[tuple[tuple[float, float], ...], ...]:
+def ghosts_of(teardown: Teardown, view: View | None) -> tuple[Ghost, ...]:
     """What parts had covered, drawn on this photograph or on an earlier one of the same side and scale."""
     if view is None:
         return ()
     places = {one.id: n for n, one in enumerate(teardown.views)}
-    return tuple(footprint.outline for one in teardown.views for footprint in one.footprints
+    return tuple(Ghost(footprint.outline, footprint.of if one.id == view.id else "")
+                 for one in teardown.views for footprint in one.footprints
                  if len(footprint.outline) > 2 and (one.id == view.id or (
                      one.side == view.side and one.mm_per_px == view.mm_per_px and view.mm_per_px is not None
                      and places[one.id] < places[view.id])))

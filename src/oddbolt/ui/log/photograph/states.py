@@ -35,6 +35,7 @@ class States(QObject):
     """Knows the view that is shown; adds views from a file, the clipboard, a folder or the camera."""
 
     changed = Signal()  # another view is shown, or none
+    arrived = Signal(str)  # the view of a new photograph of a state
     said = Signal(str, bool)
 
     def __init__(self, session: Session, choose_photo: ChoosePhoto, bench: Bench) -> None:
@@ -156,6 +157,8 @@ class States(QObject):
             self.shown = before
             self.said.emit(refusal_text(refusal), True)
             return False
+        if not made.portrait:
+            self.arrived.emit(made.id)
         return True
 
     def _scale_of(self, name: str, side: str) -> float | None:

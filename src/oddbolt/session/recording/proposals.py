@@ -1,0 +1,317 @@
+"""From what two photographs differ in to what may be taken over: proposals, in terms of the record.
+
+Nothing is recorded here. What is sure is ticked from the start; what is unsure, or of which the kind has to be said,
+is not. What the record knows already is not proposed again.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from typing import TYPE_CHECKING
+
+from msgspec import Struct
+from msgspec.structs import replace
+
+from oddbolt.knowledge.covering import contains
+from oddbolt.model.places import Spot
+from oddbolt.model.things import Mark, Teardown, View
+from oddbolt.rules.device_state import DeviceState
+from oddbolt.session.standing import is_next
+from oddbolt.session.verbs.seen import (
+    HEADS,
+    MOVED,
+    NEW_OFF,
+    OFF,
+    OPENED,
+    OUT,
+    SMALL,
+    UNCOVERED,
+    Look,
+    Outline,
+    Seen,
+    widened,
+)
+
+if TYPE_CHECKING:
+    from oddbolt.imaging.difference import Difference, Place, Region, Screw, Verdict
+
+HEAD_MM, PLACE_MM = 2.4, 1.6  # of a head whose letter says nothing of it, and of another joint: radius looked at
+UNKNOWN_MM_PER_PX = 0.1
+EDGE = 0.05  # of its size: so far outside of a region lies the mark of what came off there
+ALIKE = 0.12  # how far two things of one kind look apart
+
+
+class Looked(Struct, frozen=True):
+    """What of the record is looked for, in pixels of the picture that is looked at."""
+
+    screws: tuple[Screw, ...]  # by the place of the mark
+    outlines: tuple[tuple[str, Outline], ...]
+    places: tuple[Place, ...]
+
+
+def looked_for(teardown: Teardown, view: View, scale: float) -> Looked:
+    """Marks of a view; `scale` is how many pixels looked at one of the photograph is. What went already by the record
+    is among them: it explains what is seen."""
+    from oddbolt.imaging.difference import Place, Screw
+
+    per_mm = scale / (view.mm_per_px or UNKNOWN_MM_PER_PX)
+    screws, outlines, places = [], [], []
+    for n, mark in enumerate(view.marks):
+        joint = teardown.joint.get(mark.thing)
+        x, y = mark.x * scale, mark.y * scale
+        if joint is not None and joint.kind == "screw":
+            fastener = teardown.fastener.get(joint.fastener or "")
+            head_mm = fastener.head_mm if fastener is not None and fastener.head_mm else HEAD_MM
+            screws.append(Screw(joint=str(n), x=x, y=y, radius_px=head_mm / 2 * per_mm, part=joint.of[0]))
+        elif joint is not None and not mark.outline:
+            places.append(Place(thing=joint.id, x=x, y=y, radius_px=PLACE_MM * per_mm))
+        elif joint is None and len(mark.outline) > 2:
+            outlines.append((mark.thing, tuple((a * scale, b * scale) for a, b in mark.outline)))
+    return Looked(tuple(screws), tuple(outlines), tuple(places))
+
+
+class Suggested(Struct):
+    """Kinds by likeness to what was named before, as long as the window is open; what was refused teaches nothing."""
+
+    looks: dict[str, list[tuple[Look, str]]]  # code -> looks with what they were named
+
+    def kind_of(self, code: str, look: Look) -> str:
+        near = [(unlikeness(look, other), kind) for other, kind in self.looks.get(code, ())]
+        distance, kind = min(near, default=(1.0, ""))
+        return kind if distance <= ALIKE else ""
+
+    def learn(self, taken: Iterable[Seen]) -> None:
+        for one in taken:
+            if one.kind and one.look is not None:
+                self.looks.setdefault(one.code, []).append((one.look, one.kind))
+
+
+def unlikeness(one: Look, other: Look) -> float:
+    """Of two looks, 0 where they are the same: of their sizes as ratios, and of their colours."""
+    import math
+
+    sizes = sum(abs(math.log(max(a, 0.1) / max(b, 0.1))) for a, b in zip(one.size_mm, other.size_mm)) / 2
+    colours = sum(abs(a - b) for a, b in zip(one.colour, other.colour)) / 3 / 255
+    return sizes / 2 + 2 * colours
+
+
+class Looking(Struct, frozen=True, kw_only=True):
+    """Two views, what was found between their photographs, and how places of the one lie on the other."""
+
+    before: View
+    after: View
+    found: Difference
+    scale: float  # pixels that were looked at for one of the photograph before
+    carry: Callable[[float, float], Spot]  # of whole photographs
+
+
+def proposals(teardown: Teardown, looking: Looking, state: DeviceState, suggested: Suggested) -> tuple[Seen, ...]:
+    """What may be taken over now, the surest first."""
+    from oddbolt.imaging.difference import CAME_OFF, HEAD
+    from oddbolt.imaging.difference import MOVED as ELSEWHERE
+    from oddbolt.imaging.difference import SMALL as LITTLE
+
+    before, found = looking.before, looking.found
+    marks = [mark for mark in before.marks if mark.thing in teardown.part or mark.thing in teardown.joint]
+    regions = [_Region.of(region, looking) for region in found.regions]
+    off = [region for region in regions if region.says == CAME_OFF]
+    spent = {mark.thing for mark in marks if not state.is_in_place(mark.thing)}
+    small = [region for region in regions if region.says == LITTLE]
+    made: list[Seen] = []
+    lifts: list[tuple[str, Outline]] = []  # parts that came off, by their outlines on before
+    for part in found.lifted:
+        mark = next((m for m in marks if m.thing == part), None)
+        if mark is not None and state.is_in_place(part):
+            made.append(_of(OFF, mark.outline, looking, thing=part))
+            lifts.append((part, mark.outline))
+    for region in off:
+        if any(_is_mostly(region.before, outline) for _, outline in lifts):
+            continue
+        inside = [m for m in marks if m.thing in teardown.part and contains(widened(region.before, EDGE), (m.x, m.y))]
+        gone = [m for m in inside if m.thing in spent]
+        if gone:  # the record knows; what it had covered can be seen now
+            made += [_of(UNCOVERED, part, looking, thing=m.thing) for m, part in _shared(region.before, gone)
+                     if not _has_footprint(teardown, m.thing)]
+            continue
+        there = _outermost(teardown, [m.thing for m in inside if not is_next(teardown.part[m.thing])])
+        if there:
+            made.append(_of(OFF, region.before, looking, thing=there))
+        else:
+            look = region.look
+            made.append(_of(NEW_OFF, region.before, looking, kind=suggested.kind_of(NEW_OFF, look), look=look))
+        lifts.append((there, region.before))
+    made += _screws(teardown, before, found.screws, lifts, state)
+    made += _joints(teardown, marks, found.changed_at, lifts, state, looking)
+    for region in small:
+        if _is_known(region, marks, looking):
+            continue
+        made.append(_of(SMALL, region.before, looking, kind=suggested.kind_of(SMALL, region.look), look=region.look))
+    made += _heads([region for region in regions if region.says == HEAD], [outline for _, outline in lifts],
+                   [(m.x, m.y) for m in marks], teardown, suggested, looking)
+    made += [_of(MOVED, region.before, looking, is_sure=False) for region in regions if region.says == ELSEWHERE]
+    return tuple(sorted(made, key=lambda one: (one.wants_kind, not one.is_sure, ORDER.index(one.code))))
+
+
+ORDER = (OUT, OFF, OPENED, HEADS, NEW_OFF, SMALL, UNCOVERED, MOVED)
+
+
+class _Region(Struct, frozen=True):
+    says: str
+    before: Outline  # whole pixels
+    look: Look
+    radius: float
+
+    @classmethod
+    def of(cls, region: Region, looking: Looking) -> _Region:
+        scale = looking.scale
+        mm = (looking.before.mm_per_px or UNKNOWN_MM_PER_PX) / scale
+        wide, high = (region.box[2] - region.box[0]) * mm, (region.box[3] - region.box[1]) * mm
+        return cls(region.says, tuple((x / scale, y / scale) for x, y in region.outline),
+                   Look(size_mm=(max(wide, high), min(wide, high)), colour=region.colour), region.radius_px / scale)
+
+    @property
+    def middle(self) -> Spot:
+        xs, ys = [x for x, _ in self.before], [y for _, y in self.before]
+        return (min(xs) + max(xs)) / 2, (min(ys) + max(ys)) / 2
+
+
+def _of(code: str, outline: Outline, looking: Looking, *, thing: str = "", kind: str = "", look: Look | None = None,
+        is_sure: bool = True) -> Seen:
+    return Seen(code=code, thing=thing, before=outline, after=tuple(looking.carry(x, y) for x, y in outline), kind=kind,
+                look=look, is_sure=is_sure)
+
+
+def _is_mostly(outline: Outline, within: Outline) -> bool:
+    return sum(contains(widened(within, EDGE), spot) for spot in outline) > len(outline) / 2
+
+
+def _outermost(teardown: Teardown, parts: Sequence[str]) -> str:
+    """Of parts that lie on one another the one that carries the others; of several that do not, none."""
+    carried = {part for part in parts if teardown.part[part].on in parts}
+    left = list(dict.fromkeys(part for part in parts if part not in carried))
+    return left[0] if len(left) == 1 else ""
+
+
+def _has_footprint(teardown: Teardown, part: str) -> bool:
+    return any(footprint.of == part for view in teardown.views for footprint in view.footprints)
+
+
+def _shared(outline: Outline, marks: Sequence[Mark]) -> list[tuple[Mark, Outline]]:
+    """What several parts had covered together, cut so that each place goes to the nearest of their marks."""
+    cut = [(mark, _nearest_to(outline, mark, [other for other in marks if other.thing != mark.thing]))
+           for mark in marks]
+    return [(mark, part) for mark, part in cut if len(part) > 2]
+
+
+def _nearest_to(outline: Outline, mark: Mark, others: Sequence[Mark]) -> Outline:
+    """The part of an outline that is nearer to a mark than to the others (Sutherland and Hodgman, Comm. ACM 17 (1974)
+    32-42, from memory: clipped by one half plane after the other)."""
+    for other in others:
+        dx, dy = other.x - mark.x, other.y - mark.y
+        limit = (dx * (mark.x + other.x) + dy * (mark.y + other.y)) / 2
+        kept: list[Spot] = []
+        for (x1, y1), (x2, y2) in zip(outline, (*outline[1:], *outline[:1])):
+            a, b = limit - dx * x1 - dy * y1, limit - dx * x2 - dy * y2
+            if a >= 0:
+                kept.append((x1, y1))
+            if (a >= 0) != (b >= 0):
+                kept.append((x1 + (x2 - x1) * a / (a - b), y1 + (y2 - y1) * a / (a - b)))
+        outline = tuple(kept)
+    return outline
+
+
+def _screws(teardown: Teardown, before: View, verdicts: Sequence[Verdict], lifts: Sequence[tuple[str, Outline]],
+            state: DeviceState) -> list[Seen]:
+    """A line a group: those that went. A part that came off implies what held it."""
+    from oddbolt.imaging.difference import GONE, PRESENT, UNSURE
+
+    groups: dict[str, list[tuple[int, str]]] = {}
+    for verdict in verdicts:
+        place = int(verdict.screw.joint)
+        mark = before.marks[place]
+        if not state.is_in_place(mark.thing):
+            continue
+        says = verdict.says
+        if says == UNSURE and any(contains(widened(outline, EDGE), (mark.x, mark.y)) for _, outline in lifts):
+            says = GONE
+        groups.setdefault(mark.thing, []).append((place, says))
+    made = []
+    for joint, told in groups.items():
+        gone = [place for place, says in told if says == GONE]
+        left = [place for place, says in told if says == PRESENT]
+        unsure = [place for place, says in told if says == UNSURE]
+        if not gone:
+            continue
+        some = bool(left) and len(gone) < (teardown.joint[joint].count or len(told))
+        spots = tuple((before.marks[place].x, before.marks[place].y) for place in (gone if some else gone + unsure))
+        made.append(Seen(code=OUT, thing=joint, places=tuple(gone) if some else (), spots=spots,
+                         is_sure=len(gone) > len(unsure)))
+    return made
+
+
+def _joints(teardown: Teardown, marks: Sequence[Mark], changed: Sequence[str], lifts: Sequence[tuple[str, Outline]],
+            state: DeviceState, looking: Looking) -> list[Seen]:
+    """Other joints on record where something changed, and those of a part on record that came off."""
+    gone = {part for part, _ in lifts if part}
+    found: dict[str, Mark] = {}
+    for mark in marks:
+        joint = teardown.joint.get(mark.thing)
+        if joint is None or joint.kind == "screw" or not state.is_in_place(joint.id):
+            continue
+        under = any(contains(outline, (mark.x, mark.y)) for _, outline in lifts)
+        if joint.of[0] in gone or joint.id in changed and (not under or joint.kind in ("connector", "film")):
+            found.setdefault(joint.id, mark)
+    made = []
+    for id_, mark in found.items():
+        r = PLACE_MM / (looking.before.mm_per_px or UNKNOWN_MM_PER_PX)
+        box = ((mark.x - r, mark.y - r), (mark.x + r, mark.y - r), (mark.x + r, mark.y + r), (mark.x - r, mark.y + r))
+        made.append(_of(OPENED, mark.outline or box, looking, thing=id_))
+    return made
+
+
+def _is_known(region: _Region, marks: Sequence[Mark], looking: Looking) -> bool:
+    """Whether a small change is where something is marked: it is said by that, or went already by the record."""
+    reach = PLACE_MM / (looking.before.mm_per_px or UNKNOWN_MM_PER_PX)
+    return any(contains(widened(region.before, 0.15), (mark.x, mark.y))
+               or (mark.x - region.middle[0]) ** 2 + (mark.y - region.middle[1]) ** 2 < reach ** 2 for mark in marks)
+
+
+def _heads(heads: Sequence[_Region], lifts: Sequence[Outline], marked: Sequence[Spot], teardown: Teardown,
+           suggested: Suggested, looking: Looking) -> list[Seen]:
+    """Unmarked heads that went, as groups: those of one size about one part that came off, or about none."""
+    groups: dict[tuple[int, str], list[_Region]] = {}
+    for head in heads:
+        if any((x - head.middle[0]) ** 2 + (y - head.middle[1]) ** 2 < (1.5 * head.radius) ** 2 for x, y in marked):
+            continue
+        near = next((n for n, outline in enumerate(lifts) if contains(widened(outline, 0.1), head.middle)), -1)
+        letter = suggested.kind_of(HEADS, head.look) or _letter_of(teardown, head.look)
+        groups.setdefault((near, letter), []).append(head)
+    made = []
+    for (_, letter), some in groups.items():
+        spots = tuple(head.middle for head in some)
+        xs, ys, r = [x for x, _ in spots], [y for _, y in spots], max(head.radius for head in some)
+        box = ((min(xs) - r, min(ys) - r), (max(xs) + r, min(ys) - r), (max(xs) + r, max(ys) + r),
+               (min(xs) - r, max(ys) + r))
+        made.append(replace(_of(HEADS, box, looking, kind=letter, look=some[0].look), spots=spots))
+    return made
+
+
+def _letter_of(teardown: Teardown, look: Look) -> str:
+    """The letter whose head is as large; the only letter; none where several fit."""
+    known = {one.id: one.head_mm for one in teardown.fasteners if one.head_mm}
+    fits = [id_ for id_, mm in known.items() if abs(mm - look.size_mm[0]) < 0.2 * mm]
+    if len(teardown.fasteners) == 1:
+        return teardown.fasteners[0].id
+    return fits[0] if len(fits) == 1 else ""
+
+
+def marks_carried(looking: Looking, size: tuple[float, float]) -> Mapping[int, Mark]:
+    """The marks of the photograph before as they lie on the one after, of `size`, by their place; those beyond its edge
+    are left out."""
+    found = {}
+    for n, mark in enumerate(looking.before.marks):
+        x, y = looking.carry(mark.x, mark.y)
+        outline = tuple((round(a, 1), round(b, 1)) for a, b in (looking.carry(*spot) for spot in mark.outline))
+        if 0 <= x <= size[0] and 0 <= y <= size[1] and all(a >= 0 and b >= 0 for a, b in outline):
+            found[n] = replace(mark, x=round(x, 1), y=round(y, 1), outline=outline)
+    return found

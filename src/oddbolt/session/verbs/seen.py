@@ -1,0 +1,182 @@
+"""What two photographs of a state say was done, taken over into the record: the same verbs as by hand, in an order
+that the rules allow, each entry with `basis: seen`."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+from msgspec import Struct
+from msgspec.structs import replace
+
+from oddbolt.catalog.tables import mark_kinds
+from oddbolt.knowledge.covering import contains
+from oddbolt.model.label import Label
+from oddbolt.model.places import Spot
+from oddbolt.model.refusal import Refusal
+from oddbolt.model.things import Mark, Teardown
+from oddbolt.rules.device_state import DeviceState
+from oddbolt.rules.replay import states_reached
+from oddbolt.rules.structure import structure_of
+from oddbolt.session.standing import current_pass, is_next, lifted, released
+from oddbolt.session.verbs.footprints import set_footprint
+from oddbolt.session.verbs.groups import split_group
+from oddbolt.session.verbs.lifting import lift, lift_as, mark_and_release, release
+from oddbolt.session.verbs.marking import Kind
+from oddbolt.session.verbs.plain import Done, change_view, view_of
+
+SEEN = "seen"  # basis of what is taken over
+# Marked heads that went, some of a group or all; another joint on record, where something changed; a part on record
+# that came off; a part that is not; heads, and a small thing, that nobody had marked; what a part that is off by the
+# record had covered; a cable, or what else merely lies elsewhere now.
+OUT, OPENED, OFF, NEW_OFF, HEADS, SMALL, UNCOVERED, MOVED = (
+    "out", "opened", "off", "new-off", "heads", "small", "uncovered", "moved")
+LIFTS = (OFF, NEW_OFF)
+NEAR = 0.10  # of its own size: so far outside of what came off lies what held it
+Outline = tuple[Spot, ...]
+
+
+class Look(Struct, frozen=True, kw_only=True):
+    """How something looked before it went: by what others like it are told."""
+
+    size_mm: tuple[float, float]  # the longer side and the shorter one
+    colour: tuple[float, float, float]
+
+
+class Seen(Struct, frozen=True, kw_only=True):
+    """One thing that was seen. Places are pixels of the whole photographs."""
+
+    code: str
+    thing: str = ""  # on record
+    places: tuple[int, ...] = ()  # marks of the photograph before that went; empty: all of the thing
+    before: Outline = ()  # on the photograph before
+    after: Outline = ()  # on the one that shows the state now
+    spots: Outline = ()  # of heads, on the photograph before
+    kind: str = ""  # a kind of part, a row of the kinds of joints, a letter; empty: to be said
+    is_sure: bool = True
+    look: Look | None = None
+
+    @property
+    def wants_kind(self) -> bool:
+        return self.code in (NEW_OFF, HEADS, SMALL) and not self.kind
+
+    @property
+    def middle(self) -> Spot:
+        around = self.spots or self.before
+        return sum(x for x, _ in around) / len(around), sum(y for _, y in around) / len(around)
+
+
+def take_seen(teardown: Teardown, before_id: str, after_id: str, chosen: Sequence[Seen], t: float,
+              carried: Mapping[int, Mark]) -> Done:
+    """Do what was seen between the photographs of two views. `carried` are the marks of the one before as they lie on
+    the one after, by their place; of what is still there they become its own. Refused where nothing is chosen, or the
+    kind of something is not said."""
+    before, view = view_of(teardown, before_id), view_of(teardown, after_id)
+    left = [one for one in chosen if one.code != MOVED]
+    if not left:
+        raise Refusal(after_id, "nothing-ticked")
+    if any(one.wants_kind for one in left):
+        raise Refusal(after_id, "kind-not-said")
+    after, first = teardown, len(teardown.log)
+    waits = _in_order(left)
+    while waits:  # the first that the rules allow; where they allow none, the record is not as the device
+        one = next((one for one in waits if _is_free(after, one)), waits[0])
+        waits.remove(one)
+        after = _done(after, before_id, after_id, one, t)
+    seen = tuple(replace(entry, basis=SEEN) if n >= first and not entry.amends else entry
+                 for n, entry in enumerate(after.log))
+    after = replace(after, log=seen)
+    if len(after.log) > first:  # the photograph shows what is so after all this
+        after = change_view(after, after_id, lambda v: replace(v, at_entry=after.log[-1].id))
+    after = _carried(after, after_id, before.marks, view.marks, carried)
+    return Done(Label("take-seen", {"count": len(left)}), after)
+
+
+def _in_order(chosen: Sequence[Seen]) -> list[Seen]:
+    """What nothing seen here held first; then for each part what held it, and the part; the smaller one first."""
+    lifts = sorted((one for one in chosen if one.code in LIFTS), key=lambda one: _area(one.before))
+    others = [one for one in chosen if one.code not in LIFTS]
+    of = {id(one): next((n for n, part in enumerate(lifts) if is_about(part.before, one)), -1) for one in others}
+    found = [one for one in others if of[id(one)] < 0 and one.code != UNCOVERED]
+    for n, part in enumerate(lifts):
+        found += [*(one for one in others if of[id(one)] == n and one.code != UNCOVERED), part]
+    return [*found, *(one for one in others if one.code == UNCOVERED)]
+
+
+def _is_free(teardown: Teardown, one: Seen) -> bool:
+    """Whether the rules allow it as the record is now."""
+    return one.code not in (OUT, OPENED, OFF) or not _state(teardown).obstacles_of(one.thing)
+
+
+def _state(teardown: Teardown) -> DeviceState:
+    reached = states_reached(teardown).get(current_pass(teardown))
+    return reached if reached is not None else DeviceState(structure_of(teardown))
+
+
+def is_about(outline: Outline, one: Seen) -> bool:
+    """Whether something lies within what came off, or at its edge."""
+    around = one.spots or ((one.middle,) if one.before else ())
+    if not outline or not around:
+        return False
+    wider = widened(outline, NEAR)
+    return sum(contains(wider, spot) for spot in around) > len(around) / 2
+
+
+def widened(outline: Outline, share: float) -> Outline:
+    """An outline drawn larger about its middle."""
+    x = sum(u for u, _ in outline) / len(outline)
+    y = sum(v for _, v in outline) / len(outline)
+    return tuple((x + (u - x) * (1 + 2 * share), y + (v - y) * (1 + 2 * share)) for u, v in outline)
+
+
+def _area(outline: Outline) -> float:
+    return abs(sum(x1 * y2 - x2 * y1 for (x1, y1), (x2, y2) in zip(outline, (*outline[1:], *outline[:1])))) / 2
+
+
+def _done(teardown: Teardown, before_id: str, after_id: str, one: Seen, t: float) -> Teardown:
+    """One of them, by its verb; what the record has by now done already is left."""
+    if one.code in (OUT, OPENED):
+        return _opened(teardown, before_id, one, t)
+    if one.code == HEADS:
+        return mark_and_release(teardown, before_id, Kind(letter=one.kind), one.spots, t).teardown
+    if one.code == SMALL:
+        row = mark_kinds()[one.kind]
+        kind = Kind(joint=row.kind, type=row.types[0] if row.types else "", tool=row.tools[0] if row.tools else "")
+        return mark_and_release(teardown, before_id, kind, [one.middle], t).teardown
+    part = one.thing
+    if one.code == NEW_OFF:
+        _, teardown, part = lift_as(teardown, one.kind, t, view_id=before_id, spot=one.middle)
+    elif one.code == OFF and part not in lifted(teardown):
+        teardown = lift_as(teardown, "part", t, view_id=before_id, spot=one.middle, hand=part).teardown \
+            if is_next(teardown.part[part]) else lift(teardown, part, t).teardown
+    if one.code in LIFTS:
+        teardown = change_view(teardown, before_id, lambda v: replace(v, marks=tuple(
+            replace(m, outline=_rounded(one.before)) if m.thing == part and not m.outline else m for m in v.marks)))
+    return set_footprint(teardown, after_id, part, one.after).teardown if one.after else teardown
+
+
+def _opened(teardown: Teardown, before_id: str, one: Seen, t: float) -> Teardown:
+    thing = one.thing
+    if thing in released(teardown):
+        return teardown
+    if one.places:  # some of a group only: they become a group of their own
+        _, teardown, thing = split_group(teardown, thing, before_id, one.places)
+    return release(teardown, thing, t).teardown
+
+
+def _rounded(outline: Outline) -> Outline:
+    return tuple((round(x, 1), round(y, 1)) for x, y in outline)
+
+
+def _carried(teardown: Teardown, after_id: str, before: Sequence[Mark], own: Sequence[Mark],
+             carried: Mapping[int, Mark]) -> Teardown:
+    """Marks of what is still there go to where it lies on the photograph after; one that was set or moved there by
+    hand stays, and those of what went are taken away."""
+    state = _state(teardown)
+    was = {(mark.thing, mark.n): (mark.x, mark.y) for mark in before}
+    by_hand = [mark for mark in own if was.get((mark.thing, mark.n)) != (mark.x, mark.y)]
+    set_there = {mark.thing for mark in by_hand}
+    marks = [mark for mark in view_of(teardown, after_id).marks if mark.thing in set_there or mark not in own]
+    marks += [mark for mark in carried.values() if state.is_in_place(mark.thing) and mark.thing not in set_there]
+    return change_view(teardown, after_id, lambda v: replace(v, marks=tuple(marks)))
+
+

@@ -1,0 +1,145 @@
+"""What was seen between two photographs, a line each: ticked or not, with small pictures of before and after."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRect, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QImage, QPainter, QPen, QPixmap
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+
+from oddbolt.model.things import Teardown
+from oddbolt.session.modes import Gesture
+from oddbolt.session.recording.seen_acts import NAMED, SeenActs
+from oddbolt.session.verbs.seen import MOVED, Outline, Seen
+from oddbolt.ui.log.photograph.seeing import Pictures
+from oddbolt.ui.pieces.sheet import explain, label
+from oddbolt.words.seen import seen_advice, seen_text
+from oddbolt.words.translate import N_, tr
+
+NOTHING_YET = N_("After the next photograph stands here what it says came off. F11 compares any photograph with the one "
+                 "before.")
+CROP = QSize(92, 62)
+ROOM = 1.5  # of what is shown, around it
+LEAST_OF_WIDTH = 0.07  # of the photograph is seen, at least
+
+
+class SeenPage(QWidget):
+    """Lines in the order in which they are proposed; shows and forwards."""
+
+    asked = Signal(object)  # a gesture
+    ticked = Signal(int)
+    chosen = Signal(int)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.rows: list[SeenRow] = []
+        self.take = QPushButton(tr("Take what is ticked  ⏎"))
+        self.leave = QPushButton(tr("Leave all  Esc"))
+        explain((self.take, tr("Record all that is ticked, in an order that the rules allow; one step back undoes it")),
+                (self.leave, tr("Record nothing of it")))
+        self.take.clicked.connect(lambda _: self.asked.emit(Gesture.USUAL))
+        self.leave.clicked.connect(lambda _: self.asked.emit(Gesture.ESCAPE))
+        buttons = QHBoxLayout()
+        for button in (self.take, self.leave):
+            button.setObjectName("offer")
+            buttons.addWidget(button)
+        self.empty = label(tr(NOTHING_YET), "faint", wrap=True)
+        self._box = QVBoxLayout(self)
+        self._box.setContentsMargins(4, 4, 4, 4)
+        self._box.setSpacing(3)
+        self._box.addLayout(buttons)
+        self._box.addWidget(self.empty)
+        self._box.addStretch(1)
+        self.take.hide()
+        self.leave.hide()
+
+    def note(self, text: str) -> None:
+        """What came of the comparison, where nothing is proposed; empty: nothing yet."""
+        self.empty.setText(text or tr(NOTHING_YET))
+
+    def show_seen(self, teardown: Teardown, acts: SeenActs, pictures: Pictures | None) -> None:
+        """As it is now."""
+        for row in self.rows:
+            self._box.removeWidget(row)
+            row.hide()
+            row.deleteLater()
+        self.rows = []
+        for n, one in enumerate(acts.shown):
+            row = SeenRow(n, seen_text(teardown, one), one, pictures, self.devicePixelRatioF(),
+                          is_ticked=acts.is_ticked(n), is_current=n == acts.current)
+            row.ticked.connect(self.ticked)
+            row.chosen.connect(self.chosen)
+            self._box.insertWidget(1 + n, row)
+            self.rows.append(row)
+        number = len(acts.ticked)
+        self.take.setText(tr("Take {0}  ⏎").format(number) if number else tr("Take  ⏎"))
+        self.take.setEnabled(number > 0)
+        self.empty.setVisible(not acts.shown)
+        self.take.setVisible(bool(acts.shown))
+        self.leave.setVisible(bool(acts.shown))
+
+
+class SeenRow(QWidget):
+    """A line: the tick with its words, and the two pictures."""
+
+    ticked = Signal(int)
+    chosen = Signal(int)
+
+    def __init__(self, place: int, text: str, one: Seen, pictures: Pictures | None, ratio: float, *, is_ticked: bool,
+                 is_current: bool) -> None:
+        super().__init__()
+        self.place = place
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setObjectName("chosen" if is_current else "inside")
+        self.tick = QCheckBox(f"{place + 1}  {text}")
+        self.tick.setChecked(is_ticked)
+        self.tick.setEnabled(one.code != MOVED)
+        self.tick.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        self.tick.setToolTip(text)
+        self.tick.clicked.connect(lambda _: self.ticked.emit(self.place))
+        box = QVBoxLayout(self)
+        box.setContentsMargins(4, 3, 4, 3)
+        box.setSpacing(2)
+        box.addWidget(self.tick)
+        if is_current and one.code in NAMED:
+            box.addWidget(label(seen_advice(one), "faint", wrap=True))
+        line = QHBoxLayout()
+        line.setSpacing(4)
+        self.crops = []
+        if pictures is not None:
+            for picture, scale, outline, called in (
+                    (pictures.before, pictures.scales[0], one.before or one.spots, tr("before")),
+                    (pictures.after, pictures.scales[1], one.after or one.spots, tr("now"))):
+                shown = QLabel()
+                shown.setFixedSize(CROP)
+                made = QPixmap.fromImage(crop(picture, scale, outline, ratio))
+                made.setDevicePixelRatio(ratio)
+                shown.setPixmap(made)
+                shown.setAccessibleName(tr("{0}, {1}").format(text, called))
+                line.addWidget(shown)
+                self.crops.append(shown)
+        line.addStretch(1)
+        box.addLayout(line)
+
+    def mousePressEvent(self, event) -> None:  # noqa: N802 (Qt's name)
+        super().mousePressEvent(event)
+        self.chosen.emit(self.place)
+
+
+def crop(picture: QImage, scale: float, outline: Outline, ratio: float) -> QImage:
+    """What lies round an outline, of the whole photograph, with a thin line round it."""
+    places = [(x * scale, y * scale) for x, y in outline]
+    xs, ys = [x for x, _ in places] or [0.0], [y for _, y in places] or [0.0]
+    shape = CROP.width() / CROP.height()
+    width = max(ROOM * (max(xs) - min(xs)), ROOM * (max(ys) - min(ys)) * shape, LEAST_OF_WIDTH * picture.width(), 8.0)
+    width = min(width, picture.width(), picture.height() * shape)
+    height = width / shape
+    left = min(max(0.0, (min(xs) + max(xs) - width) / 2), picture.width() - width)
+    top = min(max(0.0, (min(ys) + max(ys) - height) / 2), picture.height() - height)
+    made = picture.copy(QRect(round(left), round(top), max(1, round(width)), max(1, round(height)))).scaled(
+        QSize(round(CROP.width() * ratio), round(CROP.height() * ratio)), Qt.AspectRatioMode.IgnoreAspectRatio,
+        Qt.TransformationMode.SmoothTransformation)
+    painter = QPainter(made)
+    painter.setPen(QPen(QColor(255, 255, 255, 170), ratio))
+    painter.drawRect(made.rect().adjusted(0, 0, -1, -1))
+    painter.end()
+    return made
