@@ -145,7 +145,7 @@ def compared(sort: str, scene: Scene, found: Difference, before: Shot, after: Sh
                 false_heads=sum(all(math.dist(place[:2], one.middle) > place[2] for place in went.values())
                                 for one in heads),
                 plugs=[any(region.box[0] - 6 <= x <= region.box[2] + 6 and region.box[1] - 6 <= y <= region.box[3] + 6
-                           for region in found.regions if region.says in (SMALL, HEAD)) for x, y in sockets],
+                           for region in found.regions if region.says in (SMALL, HEAD, CAME_OFF)) for x, y in sockets],
                 false_regions=sum(r.says in (CAME_OFF, SMALL) for r in found.regions) if sort == "nothing" else 0)
 
 

@@ -85,7 +85,10 @@ def test_the_device_is_told_from_the_mat():
     found = device_mask(pixels)
     assert (found == inside).mean() > 0.96
     marked = device_mask(pixels, [(100, 100), (600, 100), (600, 400), (100, 400)], 20)
-    assert marked[250, 350] == 1 and marked[60, 650] == 0 and marked[90, 350] == 1
+    assert marked[250, 350] == 1 and marked[90, 350] == 1 and (marked >= found).all()
+    flat = np.full_like(pixels, 120)  # nothing differs from the mat: the marks alone say where it lies
+    alone = device_mask(flat, [(100, 100), (600, 100), (600, 400), (100, 400)], 20)
+    assert alone[250, 350] == 1 and alone[60, 650] == 0 and alone[90, 350] == 1
     assert device_mask(pixels, [(100, 100), (200, 200), (300, 300)], 20)[200, 200] == 1  # in a row: their box
 
 

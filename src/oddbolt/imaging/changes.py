@@ -24,6 +24,7 @@ HALF = 2  # the change map is of pictures shrunk so many times
 FINE, WINDOW = 3.5, 2.4  # sigma of what is taken away, and of the window in which structure is compared, half pixels
 REACHES = 3.0  # sigmas that a window is cut off at
 BROKEN_AT, BROKEN_WIDE = 0.45, 0.08  # of 1 - correlation: a logistic
+WEAK = 0.24  # of the same, beside what is sure
 CHROMA_AT, CHROMA_WIDE = 0.10, 0.02
 LIGHT_AT, LIGHT_WIDE = 0.28, 0.05
 SHIFTS = ((0, 0), (1, 0), (-1, 0), (0, 1), (0, -1), (1, 1), (1, -1), (-1, 1), (-1, -1), (2, 0), (-2, 0), (0, 2),
@@ -41,7 +42,8 @@ class Changes(Struct, frozen=True, eq=False):
     inside: NDArray[np.bool_]  # where the device lies
     broken: Pixels  # loss of structure, 0 to 2
     chroma: Pixels
-    changed: NDArray[np.bool_]
+    sure: NDArray[np.bool_]  # changed,
+    changed: NDArray[np.bool_]  # with what changed little and hangs together with it
 
 
 def changes_of(before: Pixels, after: Pixels, registration: Registration, mask: Pixels) -> Changes:
@@ -55,9 +57,9 @@ def changes_of(before: Pixels, after: Pixels, registration: Registration, mask: 
     grey *= _factor([sum(column) / 3 for column in zip(*weights)], grey.shape)
     inside = halved(mask) > 0.5
     broken, chroma, light = _change(b, there)
-    changed = _changed(broken, chroma, light, inside) & valid
+    sure, changed = (one & valid for one in _changed(broken, chroma, light, inside))
     return Changes(before=_grey(before), after=grey, before_half=b, after_half=there, shown=valid, inside=inside,
-                   broken=broken, chroma=chroma, changed=changed)
+                   broken=broken, chroma=chroma, sure=sure, changed=changed)
 
 
 def _grey(pixels: Pixels) -> Pixels:
@@ -168,7 +170,9 @@ def _logistic(values: Pixels, centre: float, width: float) -> Pixels:
     return 1 / (1 + np.exp(np.clip(-(values - centre) / width, -30, 30)))
 
 
-def _changed(broken: Pixels, chroma: Pixels, light: Pixels, inside: NDArray[np.bool_]) -> NDArray[np.bool_]:
+def _changed(broken: Pixels, chroma: Pixels, light: Pixels, inside: NDArray[np.bool_]) -> \
+        tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+    """What changed for sure, and with what hangs together with it."""
     import numpy as np
     from scipy import ndimage
 
@@ -176,4 +180,7 @@ def _changed(broken: Pixels, chroma: Pixels, light: Pixels, inside: NDArray[np.b
     by_light = _logistic(light, LIGHT_AT, LIGHT_WIDE) * np.where(inside, np.clip(broken / BROKEN_AT, 0.3, 1), 1)
     odds = np.maximum(np.maximum(_logistic(broken, BROKEN_AT, BROKEN_WIDE), _logistic(chroma, CHROMA_AT, CHROMA_WIDE)),
                       by_light)
-    return ndimage.binary_opening(odds > 0.5, iterations=1)
+    sure = ndimage.binary_opening(odds > 0.5, iterations=1)
+    # The rim of something dark on something dark changes little: it counts where it hangs together with what is sure.
+    weak = sure | ndimage.binary_opening(ndimage.median_filter(broken, 3) > WEAK, iterations=1)
+    return sure, ndimage.binary_propagation(sure, mask=weak)

@@ -28,7 +28,8 @@ RINGS, SPOKES = 6, 48
 HOLE_SIGMAS, HOLE_RADII = (1.5, 2.2, 3.2, 4.6), (4.0, 5.5, 7.5, 10.0, 14.0, 19.0)  # half pixels; pixels
 ROOM = 16  # half pixels around a place that are looked at too
 APART, DARKER = 9, 2.5  # half pixels; grey values that a hole is darker than what is around it
-ROUND_EDGE, HOLE_EVEN = 1.5, 0.35
+ROUND_EDGE, HOLE_EVEN, HOLE_ALIKE = 0.75, 0.3, 0.97
+HOLE_DARKER = 7.0  # grey values
 MOST_AROUND = 900  # pixels that a head is aligned by: more tell no more
 
 
@@ -108,13 +109,19 @@ def went_unmarked(changes: Changes, where: NDArray[np.bool_]) -> list[tuple[floa
         for row, column in zip(*np.nonzero(holes)):
             x, y = (float(column) + columns.start + 0.5) * HALF, (float(row) + rows.start + 0.5) * HALF
             edge, radius = roundness(changes.before, x, y)
-            if edge >= ROUND_EDGE and _is_left(changes, x, y):
+            if edge >= ROUND_EDGE and _is_left(changes, x, y) and _is_brighter(changes, x, y, radius):
                 found.append((edge, x, y, radius))
     apart: list[tuple[float, float, float]] = []
     for _, x, y, radius in sorted(found, reverse=True):
         if all(np.hypot(x - u, y - v) > radius + r for u, v, r in apart):
             apart.append((x, y, radius))
     return apart
+
+
+def _is_brighter(changes: Changes, x: float, y: float, radius: float) -> bool:
+    """Whether what was there was no hole itself: brighter near its rim than the middle of what is left."""
+    was = _rings(changes.before, x, y, radius)
+    return float(was[3]) > float(_rings(changes.after, x, y, radius)[:2].mean()) + HOLE_DARKER
 
 
 def _is_left(changes: Changes, x: float, y: float) -> bool:
@@ -128,7 +135,7 @@ def _is_left(changes: Changes, x: float, y: float) -> bool:
             alike = float((one * other).sum() / (np.sqrt((one * one).sum() * (other * other).sum()) + 1e-6))
             tried.append((_uneven(other), alike))
     uneven, alike = min(tried, default=(1.0, 1.0))
-    return uneven < HOLE_EVEN and alike < GONE_RING
+    return uneven < HOLE_EVEN and alike < HOLE_ALIKE
 
 
 def correlation(one: Pixels, other: Pixels) -> float:
@@ -144,14 +151,25 @@ def _uneven(rings: Pixels) -> float:
     return float((rings[:, 1:] ** 2).sum() / ((rings ** 2).sum() + 1e-6))
 
 
-def _spectrum(pixels: Pixels, x: float, y: float, r: float) -> Pixels:
-    """Of the rings about a place: their means, less that of all, and what is not alike all round."""
+def _rings(pixels: Pixels, x: float, y: float, r: float) -> Pixels:
+    """The mean brightness of the rings about a place."""
+    return _polar(pixels, x, y, r).mean(1)
+
+
+def _polar(pixels: Pixels, x: float, y: float, r: float) -> Pixels:
     import numpy as np
     from scipy import ndimage
 
     radii = np.linspace(0.15, 1.25, RINGS)[:, None] * r
     angles = np.linspace(0, 2 * np.pi, SPOKES, endpoint=False)[None, :]
-    polar = ndimage.map_coordinates(pixels, np.stack((y + radii * np.sin(angles), x + radii * np.cos(angles))), order=1)
+    return ndimage.map_coordinates(pixels, np.stack((y + radii * np.sin(angles), x + radii * np.cos(angles))), order=1)
+
+
+def _spectrum(pixels: Pixels, x: float, y: float, r: float) -> Pixels:
+    """Of the rings about a place: their means, less that of all, and what is not alike all round."""
+    import numpy as np
+
+    polar = _polar(pixels, x, y, r)
     polar = polar - polar.mean()
     spectrum = np.abs(np.fft.rfft(polar, axis=1))[:, :10] / SPOKES
     spectrum[:, 0] = polar.mean(1)  # with its sign: a dark hole is not a bright head

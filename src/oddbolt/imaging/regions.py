@@ -21,13 +21,14 @@ if TYPE_CHECKING:
 
 CAME_OFF, SMALL, HEAD, MOVED, LIGHT = "came-off", "small", "head", "moved", "light"  # what is said of a region
 LEAST_PX = 110  # of a region, half pixels
-BROKEN, COLOURED = 0.45, 0.08  # of a region that is no mere light
+BROKEN, COLOURED = 0.38, 0.08  # of a region that is no mere light
 GLARE_BROKEN, GLARE_COLOURED = 0.10, 0.25  # a lamp that is mirrored changes colour, and breaks nothing
 SPREAD_PX = 3  # half pixels that a region is seen too large on each side
-CLOSED_PX = 4  # half pixels by which gaps of a region are closed
-SMALL_SHARE = 0.006  # of the device: a region up to that is a plug, a film, a label rather than a part
+CLOSED_PX, RIM_CLOSED_PX = 4, 5  # half pixels by which gaps of a region, and of a rim, are closed
+SMALL_SHARE = 0.002  # of the device: a region up to that is a plug, a film, a label rather than a part
 NEAR = 6.0  # lengths of a small thing: so near lies where it went
 SAME_COLOUR = 14.0  # grey values
+WITHIN_RIM = 2.0  # times what changed for sure
 SLIM = 0.35  # of its box that a thing fills which is as slim as a cable
 
 
@@ -59,7 +60,7 @@ def regions_of(changes: Changes, hidden: NDArray[np.bool_], heads: Sequence[tupl
 
     changed = changes.changed & ~hidden
     marked = _discs(changed.shape, heads)
-    whole = ndimage.binary_fill_holes(ndimage.binary_closing(changed, iterations=CLOSED_PX))
+    whole = _whole(changes, hidden)
     found = [one for one in _found(changes, whole) if not _mostly(marked, one)]
     went = went_unmarked(changes, ndimage.binary_dilation(changed, iterations=2) & changes.inside & ~marked)
     bare = _discs(changed.shape, went)
@@ -72,6 +73,19 @@ def regions_of(changes: Changes, hidden: NDArray[np.bool_], heads: Sequence[tupl
 def _colour(pixels: NDArray[np.float32]) -> tuple[float, float, float]:
     red, green, blue = (float(value) for value in pixels.reshape(-1, 3).mean(0))
     return red, green, blue
+
+
+def _whole(changes: Changes, hidden: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """What changed for sure, without gaps; where a weak rim goes round much more than that, all within the rim."""
+    import numpy as np
+    from scipy import ndimage
+
+    sure, rimmed = (ndimage.binary_fill_holes(ndimage.binary_closing(one & ~hidden, iterations=gap))
+                    for one, gap in ((changes.sure, CLOSED_PX), (changes.changed, RIM_CLOSED_PX)))
+    labels, number = ndimage.label(rimmed)
+    every = range(1, number + 1)
+    large = ndimage.sum_labels(rimmed, labels, every) > WITHIN_RIM * ndimage.sum_labels(sure, labels, every)
+    return sure | np.isin(labels, 1 + np.flatnonzero(large))
 
 
 def _head(changes: Changes, x: float, y: float, r: float) -> Region:
@@ -97,7 +111,10 @@ def _found(changes: Changes, whole: NDArray[np.bool_]) -> list[_Found]:
         area = int(one.sum())
         if area < LEAST_PX or (one & changes.inside[box]).sum() < area / 2:
             continue
-        loss, colour = float(changes.broken[box][one].mean()), float(changes.chroma[box][one].mean())
+        sure = one & changes.sure[box]  # what was filled in looks the same before and after
+        if not sure.any():
+            continue
+        loss, colour = float(changes.broken[box][sure].mean()), float(changes.chroma[box][sure].mean())
         rows, columns = box
         slim = ndimage.binary_erosion(np.pad(one, 1), iterations=SPREAD_PX)[1:-1, 1:-1]
         if slim.sum() > area / 3:  # a change is seen as far as the windows reach beyond it

@@ -345,14 +345,23 @@ UNLIKE_MAT = 0.22  # of the logarithm of a colour: a place is not the mat
 
 
 def device_mask(pixels: Pixels, hull: Sequence[tuple[float, float]] = (), margin_px: float = 0.0) -> Pixels:
-    """Where the device lies on a photograph (height, width, 3), 0 or 1: within the hull of known places, widened; where
-    fewer than three are known, what differs in colour from a plane laid through the rim of the picture."""
+    """Where the device lies on a photograph (height, width, 3), 0 or 1: within the hull of known places, widened, and
+    what differs in colour from a plane laid through the rim of the picture. A few marks are not the whole of it."""
+    import numpy as np
+
+    height, width = pixels.shape[:2]
+    by_colour = _unlike_mat(pixels)
+    if by_colour is None:
+        return _hull(hull, margin_px, height, width) if len(hull) > 2 else np.ones((height, width), np.float32)
+    return np.maximum(by_colour, _hull(hull, margin_px, height, width)) if len(hull) > 2 else by_colour
+
+
+def _unlike_mat(pixels: Pixels) -> Pixels | None:
+    """What differs in colour from the mat, its largest piece; None where nothing does."""
     import numpy as np
     from scipy import ndimage
 
     height, width = pixels.shape[:2]
-    if len(hull) > 2:
-        return _hull(hull, margin_px, height, width)
     k = max(1, round(width / MASK_PX))
     small = np.stack([_shrunk(pixels[..., c], k) for c in range(3)], -1)
     logs = np.log(small + 4.0)
@@ -372,7 +381,7 @@ def device_mask(pixels: Pixels, hull: Sequence[tuple[float, float]] = (), margin
         differs = np.maximum(differs, np.abs(logs[..., c] - (whole @ plane).reshape(rows, columns)))
     found, number = ndimage.label(ndimage.binary_closing(differs > UNLIKE_MAT, iterations=2))
     if not number:
-        return np.ones((height, width), np.float32)
+        return None
     largest = 1 + int(np.argmax(ndimage.sum_labels(np.ones_like(found), found, range(1, number + 1))))
     mask = ndimage.binary_fill_holes(found == largest)
     whole_mask = np.kron(mask, np.ones((k, k), bool))

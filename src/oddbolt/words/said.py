@@ -43,7 +43,7 @@ SAID = {
     "whose-plug": N_("Whose plug? Press the letter of its part, as on the keys that lift; Esc leaves it."),
     "holds-which-too": N_("{thing}: which further part does it hold? Press its letter, as on the keys that lift; Esc "
                           "leaves it."),
-    "only-moved": N_("It only lies elsewhere: there is nothing to be recorded"),
+    "only-moved": N_("It lies elsewhere now, as a cable does; if it came off, press its kind"),
     "meant": N_("{thing}, which was on record; no second one"),
     "nothing-lifted": N_("Nothing has been lifted yet"),
     "numbered": N_("{number} numbered, {left} to go"),

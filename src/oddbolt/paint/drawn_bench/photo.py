@@ -114,7 +114,7 @@ class Shot(Struct, frozen=True, kw_only=True):
                 scene.per_mm * self.zoom * (self.shift_mm[1] + x * math.sin(turn) + y * math.cos(turn)))
 
 
-LEVEL_MM, CAMERA_MM = 0.7, 420.0  # how high one level lies above the other, and the camera above all: for the parallax
+LEVEL_MM, CAMERA_MM = 0.15, 420.0  # how high one level lies above the other, and the camera above all: for the parallax
 HANDS = {"finger": "#c99a7c", "glove": "#3f5f8a", "cloth": "#c9c6bd"}
 
 

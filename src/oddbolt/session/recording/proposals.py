@@ -38,7 +38,7 @@ if TYPE_CHECKING:
 HEAD_MM, PLACE_MM = 2.4, 1.6  # of a head whose letter says nothing of it, and of another joint: radius looked at
 UNKNOWN_MM_PER_PX = 0.1
 EDGE = 0.05  # of its size: so far outside of a region lies the mark of what came off there
-ALIKE = 0.12  # how far two things of one kind look apart
+ALIKE = 0.35  # how far two things of one kind look apart
 
 
 class Looked(Struct, frozen=True):
@@ -87,12 +87,17 @@ class Suggested(Struct):
 
 
 def unlikeness(one: Look, other: Look) -> float:
-    """Of two looks, 0 where they are the same: of their sizes as ratios, and of their colours."""
+    """Of two looks, 0 where they are the same: of their sizes as ratios, of how bright they are as a ratio, and of the
+    shares of red, green and blue, whatever the light."""
     import math
 
-    sizes = sum(abs(math.log(max(a, 0.1) / max(b, 0.1))) for a, b in zip(one.size_mm, other.size_mm)) / 2
-    colours = sum(abs(a - b) for a, b in zip(one.colour, other.colour)) / 3 / 255
-    return sizes / 2 + 2 * colours
+    def ratio(a: float, b: float) -> float:
+        return abs(math.log(max(a, 0.1) / max(b, 0.1)))
+
+    sizes = sum(ratio(a, b) for a, b in zip(one.size_mm, other.size_mm)) / 2
+    bright, other_bright = sum(one.colour) + 12, sum(other.colour) + 12
+    shares = sum(abs(a / bright - b / other_bright) for a, b in zip(one.colour, other.colour))
+    return sizes / 2 + ratio(bright, other_bright) / 2 + 3 * shares
 
 
 class Looking(Struct, frozen=True, kw_only=True):
@@ -148,7 +153,8 @@ def proposals(teardown: Teardown, looking: Looking, state: DeviceState, suggeste
         made.append(_of(SMALL, region.before, looking, kind=suggested.kind_of(SMALL, region.look), look=region.look))
     made += _heads([region for region in regions if region.says == HEAD], [outline for _, outline in lifts],
                    [(m.x, m.y) for m in marks], teardown, suggested, looking)
-    made += [_of(MOVED, region.before, looking, is_sure=False) for region in regions if region.says == ELSEWHERE]
+    made += [_of(MOVED, region.before, looking, look=region.look, is_sure=False)
+             for region in regions if region.says == ELSEWHERE]
     return tuple(sorted(made, key=lambda one: (one.wants_kind, not one.is_sure, ORDER.index(one.code))))
 
 

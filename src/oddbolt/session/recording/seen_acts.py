@@ -13,9 +13,9 @@ from oddbolt.session.recording.proposals import Looking, Suggested, marks_carrie
 from oddbolt.session.recording.recorder import Recorder
 from oddbolt.session.selection import SEEN_KIND, SEEN_LETTER
 from oddbolt.session.verbs.footprints import set_footprint
-from oddbolt.session.verbs.seen import HEADS, MOVED, NEW_OFF, SMALL, Seen, take_seen
+from oddbolt.session.verbs.seen import HEADS, MOVED, NEW_OFF, SMALL, Outline, Seen, take_seen
 
-NAMED = (NEW_OFF, SMALL, HEADS)  # what is not on record: its kind is said by a key
+NAMED = (NEW_OFF, SMALL, HEADS, MOVED)  # what is not on record: its kind is said by a key
 
 
 class SeenActs:
@@ -76,7 +76,11 @@ class SeenActs:
 
     def _as_named(self, one: Seen) -> Seen:
         told = self._kinds.get(self._key(one))
-        return one if told is None else replace(one, code=told[0], kind=told[1])
+        if told is None:
+            return one
+        if one.code == MOVED:  # only its rim and what is on it were seen to change: it lay within all of that
+            one = replace(one, before=hull(one.before), after=hull(one.after))
+        return replace(one, code=told[0], kind=told[1])
 
     def is_ticked(self, place: int) -> bool:
         one = self.shown[place]
@@ -85,7 +89,7 @@ class SeenActs:
     @staticmethod
     def _key(one: Seen) -> tuple[object, ...]:
         """What stays the same while the record goes on and it is named."""
-        return (one.spots or one.before) if one.code in NAMED else (one.code, one.thing, one.places)
+        return one.spots or one.look if one.code in NAMED else (one.code, one.thing, one.places)
 
     @property
     def ticked(self) -> list[Seen]:
@@ -101,8 +105,9 @@ class SeenActs:
         if not 0 <= place < len(self.shown):
             return
         one = self.shown[place]
-        if one.code == MOVED:
+        if one.code == MOVED:  # it may be a part all the same: then its kind is said
             self.recorder.say("only-moved")
+            self.choose(place)
             return
         self._ticks[self._key(one)] = not self.is_ticked(place)
         self.current = place if one.code in NAMED else self.current
@@ -173,3 +178,19 @@ class SeenActs:
     def move_edge(self, part: str, view: str, corners: Sequence[Spot]) -> None:
         """The edge of what a part had covered was dragged."""
         self.recorder.do(set_footprint, view, part, corners)
+
+
+def hull(outline: Outline) -> Outline:
+    """The smallest outline without notches round all of it (A. M. Andrew, Inf. Process. Lett. 9 (1979) 216-219, from
+    memory)."""
+    def half(points: Sequence[Spot]) -> list[Spot]:
+        kept: list[Spot] = []
+        for x, y in points:
+            while len(kept) > 1 and (kept[-1][0] - kept[-2][0]) * (y - kept[-2][1]) <= \
+                    (kept[-1][1] - kept[-2][1]) * (x - kept[-2][0]):
+                kept.pop()
+            kept.append((x, y))
+        return kept[:-1]
+
+    points = sorted(set(outline))
+    return tuple(half(points) + half(points[::-1])) if len(points) > 2 else outline

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from msgspec import Struct
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
+from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF
 
 HANDLE = 9.0
 EDGE_PX = 6.0  # so near to the edge of a ghost it is taken hold of
@@ -69,8 +69,9 @@ class Overlay:
             painter.setBrush(QColor(255, 255, 255, 14))
             painter.setPen(QPen(QColor(255, 255, 255, 150), 1.4 / scale, Qt.PenStyle.DashLine))
             painter.drawPath(_path(self.dragged_outline(n), closed=True))
+        tags: list[QRectF] = []
         for shown in self.seen:
-            self._shown(painter, shown, scale)
+            self._shown(painter, shown, scale, tags)
         for outline in self.outlines:
             self._stroke(painter, _path(outline, closed=True), 1.6 / scale, fill=QColor(255, 217, 168, 26))
         for proposal in self.proposals:
@@ -94,8 +95,9 @@ class Overlay:
                 painter.drawLine(QPointF(x - 8 / scale, y), QPointF(x + 8 / scale, y))
                 painter.drawLine(QPointF(x, y - 8 / scale), QPointF(x, y + 8 / scale))
 
-    def _shown(self, painter: QPainter, shown: Shown, scale: float) -> None:
-        """A full line where it is ticked, a broken one where not; the one that is named next is filled."""
+    def _shown(self, painter: QPainter, shown: Shown, scale: float, tags: list[QRectF]) -> None:
+        """A full line where it is ticked, a broken one where not; the one that is named next is filled. Its number goes
+        to the first corner at which there is none yet."""
         path = _path(shown.outline, closed=True)
         painter.setBrush(QColor(255, 217, 168, 50) if shown.is_current else Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(DARK, 3.6 / scale))
@@ -103,20 +105,24 @@ class Overlay:
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(LIGHT, 1.8 / scale, Qt.PenStyle.SolidLine if shown.is_ticked else Qt.PenStyle.DashLine))
         painter.drawPath(path)
-        corner = path.boundingRect().topLeft()
-        painter.save()
-        painter.translate(corner)
-        painter.scale(1 / scale, 1 / scale)
         font = painter.font()
         font.setPixelSize(12)
+        text, around = str(shown.number), path.boundingRect()
+        wide, high = (QFontMetricsF(font).horizontalAdvance(text) + 10) / scale, 17 / scale
+        places = [QRectF(x, y, wide, high) for y in (around.top() - high, around.bottom())
+                  for x in (around.left(), around.right() - wide)]
+        box = next((place for place in places if not any(place.intersects(tag) for tag in tags)), places[0])
+        tags.append(box)
+        painter.save()
+        painter.translate(box.topLeft())
+        painter.scale(1 / scale, 1 / scale)
         painter.setFont(font)
-        text = str(shown.number)
-        box = QRectF(-2, -18, painter.fontMetrics().horizontalAdvance(text) + 10, 17)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(LIGHT)
-        painter.drawRoundedRect(box, 3, 3)
+        inner = QRectF(0, 0, wide * scale, 17)
+        painter.drawRoundedRect(inner, 3, 3)
         painter.setPen(QColor("#1E2B30"))
-        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+        painter.drawText(inner, Qt.AlignmentFlag.AlignCenter, text)
         painter.restore()
 
     def dragged_outline(self, place: int) -> tuple[tuple[float, float], ...]:

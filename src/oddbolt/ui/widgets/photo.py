@@ -321,7 +321,7 @@ class PhotoCanvas(QGraphicsView):
 
     def _click(self, spot: QPointF) -> None:
         proposal = self.overlay.proposal_at(spot, self.scale_now())
-        seen = self.overlay.seen_at(spot) if proposal is None else None
+        seen = self.overlay.seen_at(spot) if proposal is None and not self._marking else None
         if proposal is not None:
             self.proposal_clicked.emit(proposal)
         elif seen is not None:

@@ -9,13 +9,13 @@ from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QPushButton, QSize
 from oddbolt.model.things import Teardown
 from oddbolt.session.modes import Gesture
 from oddbolt.session.recording.seen_acts import NAMED, SeenActs
-from oddbolt.session.verbs.seen import MOVED, Outline, Seen
+from oddbolt.session.verbs.seen import Outline, Seen
 from oddbolt.ui.log.photograph.seeing import Pictures
 from oddbolt.ui.pieces.sheet import explain, label
 from oddbolt.words.seen import seen_advice, seen_text
 from oddbolt.words.translate import N_, tr
 
-NOTHING_YET = N_("After the next photograph stands here what it says came off. F11 compares any photograph with the one "
+NOTHING_YET = N_("After the next photograph stands here what it says came off. F11 compares any with the one "
                  "before.")
 CROP = QSize(92, 62)
 ROOM = 1.5  # of what is shown, around it
@@ -92,7 +92,6 @@ class SeenRow(QWidget):
         self.setObjectName("chosen" if is_current else "inside")
         self.tick = QCheckBox(f"{place + 1}  {text}")
         self.tick.setChecked(is_ticked)
-        self.tick.setEnabled(one.code != MOVED)
         self.tick.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         self.tick.setToolTip(text)
         self.tick.clicked.connect(lambda _: self.ticked.emit(self.place))

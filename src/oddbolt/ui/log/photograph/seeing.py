@@ -25,7 +25,7 @@ if TYPE_CHECKING:
 HAND = "hand"
 REFUSED = {
     "not-same-side": N_("The photograph shows another layer, or the device was turned over: nothing is proposed"),
-    HAND: N_("A hand, or something else, hides too much of it: nothing is proposed. Take another photograph."),
+    HAND: N_("Something reaches over a good part of it (a hand, a cover that hangs open): nothing is proposed"),
 }
 
 
