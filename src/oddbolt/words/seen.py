@@ -39,5 +39,5 @@ def seen_text(teardown: Teardown, one: Seen) -> str:
 def seen_advice(one: Seen) -> str:
     """Which key says what it is."""
     if one.code == HEADS:
-        return tr("1 to 9: the letter")
-    return tr("Shift and a letter: a part; a letter alone: a joint")
+        return tr("1 to 9: the letter; Del: nothing went")
+    return tr("Shift and a letter: a part; a letter: a joint; Del: nothing went")

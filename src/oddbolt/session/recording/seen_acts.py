@@ -32,9 +32,10 @@ class SeenActs:
         self._size = (0.0, 0.0)
         self._ticks: dict[tuple[object, ...], bool] = {}  # where a person ticked or unticked
         self._kinds: dict[tuple[object, ...], tuple[str, str]] = {}  # what was named: code and kind
+        self._dropped: set[tuple[object, ...]] = set()
         recorder.acts |= {Act.TICK_SEEN: self.tick, Act.NAME_SEEN: self.name, Act.TYPE_SEEN: self.type,
                           Act.LETTER_SEEN: self.letter, Act.TAKE_SEEN: self.take, Act.LEAVE_SEEN: self.leave,
-                          Act.MOVE_EDGE: self.move_edge}
+                          Act.DROP_SEEN: self.drop, Act.MOVE_EDGE: self.move_edge}
 
     @property
     def views(self) -> tuple[str, str]:
@@ -44,7 +45,8 @@ class SeenActs:
     def show(self, looking: Looking, size: tuple[float, float]) -> bool:
         """What was found between two photographs; `size` is that of the one after. False where there is nothing to be
         proposed."""
-        self._looking, self._size, self._ticks, self._kinds = looking, size, {}, {}
+        self._looking, self._size, self.shown = looking, size, ()
+        self._ticks, self._kinds, self._dropped = {}, {}, set()
         self._propose()
         self.current = self._next_unnamed()
         if not self.shown:
@@ -72,7 +74,10 @@ class SeenActs:
     def _propose(self) -> None:
         assert self._looking is not None
         made = proposals(self.session.teardown, self._looking, self.session.derived.state, self.suggested)
-        self.shown = tuple(self._as_named(one) for one in made)
+        were = [self._key(one) for one in self.shown]  # a line stays where it was, whatever is said of it
+        left = [one for one in made if self._key(one) not in self._dropped]
+        left.sort(key=lambda one: were.index(self._key(one)) if self._key(one) in were else len(were))
+        self.shown = tuple(map(self._as_named, left))
 
     def _as_named(self, one: Seen) -> Seen:
         told = self._kinds.get(self._key(one))
@@ -142,13 +147,25 @@ class SeenActs:
         self._tell()
         return True
 
+    def drop(self) -> None:
+        """Nothing went there: it is shown no more, and what comes after it is asked about."""
+        if 0 <= self.current < len(self.shown):
+            self._dropped.add(self._key(self.shown[self.current]))
+            self._propose()
+            self.current = self._next_unnamed()
+            if not self.shown:
+                self.clear()
+            else:
+                self._tell()
+
     def take(self) -> bool:
         """Take over all that is ticked, at once."""
         chosen = self.ticked
         looking = self._looking
         if looking is None:
             return False
-        done = self.recorder.do(take_seen, *self.views, chosen, self.recorder.t, marks_carried(looking, self._size))
+        done = self.recorder.do(take_seen, *self.views, chosen, self.recorder.t, marks_carried(looking, self._size),
+                                self.recorder.used.remembered())
         if done is None:
             return False
         self.suggested.learn(chosen)

@@ -66,10 +66,11 @@ class Seen(Struct, frozen=True, kw_only=True):
 
 
 def take_seen(teardown: Teardown, before_id: str, after_id: str, chosen: Sequence[Seen], t: float,
-              carried: Mapping[int, Mark]) -> Done:
+              carried: Mapping[int, Mark], tools: Mapping[str, str]) -> Done:
     """Do what was seen between the photographs of two views. `carried` are the marks of the one before as they lie on
-    the one after, by their place; of what is still there they become its own. Refused where nothing is chosen, or the
-    kind of something is not said."""
+    the one after, by their place; of what is still there they become its own. `tools` has those that rows of the kinds
+    of joints are undone with now, where not the usual one. Refused where nothing is chosen, or the kind of something is
+    not said."""
     before, view = view_of(teardown, before_id), view_of(teardown, after_id)
     left = [one for one in chosen if one.code != MOVED]
     if not left:
@@ -81,7 +82,7 @@ def take_seen(teardown: Teardown, before_id: str, after_id: str, chosen: Sequenc
     while waits:  # the first that the rules allow; where they allow none, the record is not as the device
         one = next((one for one in waits if _is_free(after, one)), waits[0])
         waits.remove(one)
-        after = _done(after, before_id, after_id, one, t)
+        after = _done(after, before_id, after_id, one, t, tools)
     seen = tuple(replace(entry, basis=SEEN) if n >= first and not entry.amends else entry
                  for n, entry in enumerate(after.log))
     after = replace(after, log=seen)
@@ -98,8 +99,17 @@ def _in_order(chosen: Sequence[Seen]) -> list[Seen]:
     of = {id(one): next((n for n, part in enumerate(lifts) if is_about(part.before, one)), -1) for one in others}
     found = [one for one in others if of[id(one)] < 0 and one.code != UNCOVERED]
     for n, part in enumerate(lifts):
-        found += [*(one for one in others if of[id(one)] == n and one.code != UNCOVERED), part]
+        found += [*_joined([one for one in others if of[id(one)] == n and one.code != UNCOVERED]), part]
     return [*found, *(one for one in others if one.code == UNCOVERED)]
+
+
+def _joined(about: Sequence[Seen]) -> list[Seen]:
+    """Heads of one letter about one part are one group."""
+    found: dict[object, Seen] = {}
+    for n, one in enumerate(about):
+        key = one.kind if one.code == HEADS else n
+        found[key] = replace(found[key], spots=found[key].spots + one.spots) if key in found else one
+    return list(found.values())
 
 
 def _is_free(teardown: Teardown, one: Seen) -> bool:
@@ -132,7 +142,7 @@ def _area(outline: Outline) -> float:
     return abs(sum(x1 * y2 - x2 * y1 for (x1, y1), (x2, y2) in zip(outline, (*outline[1:], *outline[:1])))) / 2
 
 
-def _done(teardown: Teardown, before_id: str, after_id: str, one: Seen, t: float) -> Teardown:
+def _done(teardown: Teardown, before_id: str, after_id: str, one: Seen, t: float, tools: Mapping[str, str]) -> Teardown:
     """One of them, by its verb; what the record has by now done already is left."""
     if one.code in (OUT, OPENED):
         return _opened(teardown, before_id, one, t)
@@ -140,7 +150,8 @@ def _done(teardown: Teardown, before_id: str, after_id: str, one: Seen, t: float
         return mark_and_release(teardown, before_id, Kind(letter=one.kind), one.spots, t).teardown
     if one.code == SMALL:
         row = mark_kinds()[one.kind]
-        kind = Kind(joint=row.kind, type=row.types[0] if row.types else "", tool=row.tools[0] if row.tools else "")
+        kind = Kind(joint=row.kind, type=row.types[0] if row.types else "",
+                    tool=tools.get(row.id, row.tools[0] if row.tools else ""))
         return mark_and_release(teardown, before_id, kind, [one.middle], t).teardown
     part = one.thing
     if one.code == NEW_OFF:
