@@ -28,7 +28,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from msgspec import Struct  # noqa: E402
 from msgspec.structs import replace  # noqa: E402
 
-from oddbolt.imaging.difference import (  # noqa: E402
+from oddbolt.imaging.differing.difference import (  # noqa: E402
     CAME_OFF,
     GONE,
     HEAD,
@@ -39,7 +39,7 @@ from oddbolt.imaging.difference import (  # noqa: E402
     Screw,
     differ,
 )
-from oddbolt.imaging.outlines import pixels_within  # noqa: E402
+from oddbolt.imaging.differing.outlines import pixels_within  # noqa: E402
 from oddbolt.imaging.registering import device_mask, register  # noqa: E402
 from oddbolt.paint.drawn_bench.instruments import demo_scene  # noqa: E402
 from oddbolt.paint.drawn_bench.photo import HANDS, Photo, Scene, Shot  # noqa: E402

@@ -7,8 +7,19 @@ import pytest
 from scipy import ndimage
 from scripts.difference_study import overlap, table, work
 
-from oddbolt.imaging.difference import CAME_OFF, GONE, HEAD, LIGHT, PRESENT, SMALL, UNSURE, Place, Screw, differ
-from oddbolt.imaging.outlines import outline_of, pixels_within
+from oddbolt.imaging.differing.difference import (
+    CAME_OFF,
+    GONE,
+    HEAD,
+    LIGHT,
+    PRESENT,
+    SMALL,
+    UNSURE,
+    Place,
+    Screw,
+    differ,
+)
+from oddbolt.imaging.differing.outlines import outline_of, pixels_within
 from oddbolt.imaging.registering import Registration
 
 SIZE = 300, 400

@@ -17,9 +17,9 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from oddbolt.catalog.tables import mark_kinds, part_kinds
+from oddbolt.knowledge.said.seen import HEADS, MOVED, NEW_OFF, OFF, OPENED, OUT, SMALL, UNCOVERED
 from oddbolt.paint.drawn_bench.photo import Shot, render
 from oddbolt.session.prepare import Preparation
-from oddbolt.session.verbs.seen import HEADS, MOVED, NEW_OFF, OFF, OPENED, OUT, SMALL, UNCOVERED
 from oddbolt.store.files import read_json
 from tests.ui_fixtures import settle, wait_for
 from tests.workflows.test_record_bittern import Teller

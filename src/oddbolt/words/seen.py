@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from oddbolt.catalog.tables import mark_kinds, part_kinds
+from oddbolt.knowledge.said.seen import HEADS, MOVED, NEW_OFF, OFF, OPENED, OUT, SMALL, UNCOVERED, Seen
 from oddbolt.model.things import Teardown
-from oddbolt.session.verbs.seen import HEADS, MOVED, NEW_OFF, OFF, OPENED, OUT, SMALL, UNCOVERED, Seen
 from oddbolt.words.names import name_of
 from oddbolt.words.translate import N_, from_table, of_data, tr
 

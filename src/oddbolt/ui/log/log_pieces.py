@@ -14,7 +14,7 @@ from oddbolt.session.recording.asked_acts import AskedActs
 from oddbolt.session.recording.lifting_acts import LiftingActs
 from oddbolt.session.recording.mark_acts import MarkActs
 from oddbolt.session.recording.recorder import Recorder
-from oddbolt.session.recording.seen_acts import SeenActs
+from oddbolt.session.recording.seeing.seen_acts import SeenActs
 from oddbolt.session.recording.telling_acts import TellingActs
 from oddbolt.session.recording.tool_acts import ToolActs
 from oddbolt.session.recording.typed_acts import TypedActs
@@ -26,7 +26,6 @@ from oddbolt.ui.log.chosen.asking import Asking
 from oddbolt.ui.log.chosen.clocks import Clocks
 from oddbolt.ui.log.chosen.letters import LetterBar
 from oddbolt.ui.log.chosen.lift_bar import LiftBar
-from oddbolt.ui.log.chosen.seen_page import SeenPage
 from oddbolt.ui.log.chosen.thing import ChosenThing
 from oddbolt.ui.log.chosen.tools import ToolColumn
 from oddbolt.ui.log.depths import DepthList
@@ -36,10 +35,11 @@ from oddbolt.ui.log.photograph.alike import Alike
 from oddbolt.ui.log.photograph.comparing import Comparing
 from oddbolt.ui.log.photograph.measure import Measure
 from oddbolt.ui.log.photograph.row import RowOfMarks
-from oddbolt.ui.log.photograph.seeing import Seeing
 from oddbolt.ui.log.photograph.states import ChoosePhoto, States
 from oddbolt.ui.log.photograph.strip import Strip
 from oddbolt.ui.log.running import RunningList
+from oddbolt.ui.log.seeing.seeing import Seeing
+from oddbolt.ui.log.seeing.seen_page import SeenPage
 from oddbolt.ui.log.telling.way import WayPanel
 from oddbolt.ui.pieces.sheet import Echo, Elided, label
 from oddbolt.ui.widgets.held import HeldReturn
@@ -118,10 +118,6 @@ class LogPieces(Workspace):
         raise NotImplementedError
 
     def photo_arrived(self, name: str, image: QImage, size: tuple[int, int] | None) -> None:
-        raise NotImplementedError
-
-    def show_seen(self) -> None:
-        """What was seen between two photographs, as it is now."""
         raise NotImplementedError
 
     def questions_shown(self, things: list[str]) -> None:

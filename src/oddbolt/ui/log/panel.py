@@ -18,10 +18,10 @@ from oddbolt.ui.background.photos import Ahead
 from oddbolt.ui.log.layout import bind_keys, put_together, wire, wire_corrections, wire_words
 from oddbolt.ui.log.log_pieces import LogPieces
 from oddbolt.ui.log.mode_text import show_mode
-from oddbolt.ui.log.pages import ASK, LIFT_AS, RUNNING, SEEN
+from oddbolt.ui.log.pages import ASK, LIFT_AS, RUNNING
 from oddbolt.ui.log.photograph.pinning import ends_of, ghosts_of, pins_of
 from oddbolt.ui.log.photograph.states import ChoosePhoto
-from oddbolt.ui.widgets.overlay import Shown
+from oddbolt.ui.log.seeing.showing import show_seen
 from oddbolt.words.acts import comes_to
 from oddbolt.words.labels import change_text
 from oddbolt.words.names import side_name, tool_name
@@ -42,12 +42,11 @@ class LogPanel(LogPieces):
             said=self._said, refused=self._refused, chosen=self._show_chosen, armed=self._show_armed,
             released=self._released, asks=self._asked_in_line, kind_wanted=self._kind_wanted,
             offered=lambda offers: self.answers.show_offers(session.teardown, offers), told=lambda: self.way.follow(),
-            retells=lambda part: self.way.open(part), seen=self.show_seen))
+            retells=lambda part: self.way.open(part), seen=lambda: show_seen(self)))
         super().__init__(session, recorder, palette, choose_photo, bench)
         self.states.shown = state
         self.states.photos.ahead = ahead
         self._asked_about: list[str] = []
-        self._was_seen, self._before_seen = False, LIFT_AS
         put_together(self)
         wire(self)
         wire_words(self)
@@ -92,22 +91,6 @@ class LogPanel(LogPieces):
 
     def _asked_in_line(self, part: str) -> None:
         self.say(self.thing.in_a_line())
-
-    def show_seen(self) -> None:
-        """What was seen between two photographs comes to the front, and goes when it is taken over or left."""
-        acts, page = self.seen_acts, self.above
-        self.seen_page.show_seen(self._session.teardown, acts, self.seeing.pictures)
-        self.canvas.overlay.seen = tuple(
-            Shown(one.after or one.spots, n + 1, acts.is_ticked(n), n == acts.current)
-            for n, one in enumerate(acts.shown) if len(one.after or one.spots) > 2)
-        self.canvas.port.update()
-        page.setTabText(SEEN, tr("Seen ({0})").format(len(acts.shown)) if acts.shown else tr("Seen"))
-        if acts.shown and not self._was_seen:
-            self._before_seen = page.currentIndex()
-            page.setCurrentIndex(SEEN)
-        elif not acts.shown and self._was_seen and page.currentIndex() == SEEN:
-            page.setCurrentIndex(self._before_seen)
-        self._was_seen = bool(acts.shown)
 
     def _kind_wanted(self, wanted: bool) -> None:
         if wanted:

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from PySide6.QtCore import QRect, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QImage, QPainter, QPen, QPixmap
-from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
+from oddbolt.knowledge.said.seen import Outline, Seen
 from oddbolt.model.things import Teardown
 from oddbolt.session.modes import Gesture
-from oddbolt.session.recording.seen_acts import NAMED, SeenActs
-from oddbolt.session.verbs.seen import Outline, Seen
-from oddbolt.ui.log.photograph.seeing import Pictures
-from oddbolt.ui.pieces.sheet import explain, label
+from oddbolt.session.recording.seeing.seen_acts import NAMED, SeenActs
+from oddbolt.ui.log.seeing.seeing import Pictures
+from oddbolt.ui.pieces.sheet import explain, label, tip
 from oddbolt.words.seen import seen_advice, seen_text
 from oddbolt.words.translate import N_, tr
 
@@ -32,6 +32,7 @@ class SeenPage(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.rows: list[SeenRow] = []
+        self.page_before = 0  # what was in front before this was
         self.take = QPushButton(tr("Take what is ticked  ⏎"))
         self.leave = QPushButton(tr("Leave all  Esc"))
         explain((self.take, tr("Record all that is ticked, in an order that the rules allow; one step back undoes it")),
@@ -93,7 +94,7 @@ class SeenRow(QWidget):
         self.tick = QCheckBox(f"{place + 1}  {text}")
         self.tick.setChecked(is_ticked)
         self.tick.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-        self.tick.setToolTip(text)
+        self.tick.setToolTip(tip(text))
         self.tick.clicked.connect(lambda _: self.ticked.emit(self.place))
         box = QVBoxLayout(self)
         box.setContentsMargins(4, 3, 4, 3)
@@ -108,7 +109,7 @@ class SeenRow(QWidget):
             for picture, scale, outline, called in (
                     (pictures.before, pictures.scales[0], one.before or one.spots, tr("before")),
                     (pictures.after, pictures.scales[1], one.after or one.spots, tr("now"))):
-                shown = QLabel()
+                shown = label("")
                 shown.setFixedSize(CROP)
                 made = QPixmap.fromImage(crop(picture, scale, outline, ratio))
                 made.setDevicePixelRatio(ratio)

@@ -12,10 +12,10 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
-from oddbolt.imaging.changes import HALF, Changes, changes_of
-from oddbolt.imaging.heads import GONE, HIDDEN, PRESENT, UNSURE, correlation, verdict
-from oddbolt.imaging.outlines import pixels_within
-from oddbolt.imaging.regions import CAME_OFF, HEAD, LIGHT, MOVED, SMALL, Region, regions_of
+from oddbolt.imaging.differing.changes import HALF, Changes, changes_of
+from oddbolt.imaging.differing.heads import GONE, HIDDEN, PRESENT, UNSURE, correlation, verdict
+from oddbolt.imaging.differing.outlines import pixels_within
+from oddbolt.imaging.differing.regions import CAME_OFF, HEAD, LIGHT, MOVED, SMALL, Region, regions_of
 from oddbolt.imaging.registering import Registration
 
 if TYPE_CHECKING:

@@ -11,9 +11,9 @@ from typing import TYPE_CHECKING
 from msgspec import Struct
 from msgspec.structs import replace
 
-from oddbolt.imaging.changes import HALF, Changes
-from oddbolt.imaging.heads import went_unmarked
-from oddbolt.imaging.outlines import Corners, outline_of
+from oddbolt.imaging.differing.changes import HALF, Changes
+from oddbolt.imaging.differing.heads import went_unmarked
+from oddbolt.imaging.differing.outlines import Corners, outline_of
 
 if TYPE_CHECKING:
     import numpy as np
@@ -26,6 +26,7 @@ GLARE_BROKEN, GLARE_COLOURED = 0.10, 0.25  # a lamp that is mirrored changes col
 SPREAD_PX = 3  # half pixels that a region is seen too large on each side
 CLOSED_PX, RIM_CLOSED_PX = 4, 5  # half pixels by which gaps of a region, and of a rim, are closed
 SMALL_SHARE = 0.002  # of the device: a region up to that is a plug, a film, a label rather than a part
+LANDS_SHARE = 0.006  # of the device: nothing larger is bent aside
 NEAR = 6.0  # lengths of a small thing: so near lies where it went
 SAME_COLOUR = 14.0  # grey values
 WITHIN_RIM = 2.0  # times what changed for sure
@@ -171,7 +172,8 @@ def _named(changes: Changes, region: Region) -> Region:
 
 def _without_landed(changes: Changes, regions: Sequence[Region]) -> list[Region]:
     """Without places where something lies now that lay near by before: an opened plug was bent aside."""
-    small = [one for one in regions if one.says == SMALL]
+    device = float(changes.inside.sum()) * HALF ** 2 or 1.0
+    small = [one for one in regions if one.says in (SMALL, CAME_OFF) and one.area_px <= LANDS_SHARE * device]
     landed = {id(there) for here in small for there in small if here is not there and _went(changes, here, there)
               and not _went(changes, there, here)}
     return [one for one in regions if id(one) not in landed]

@@ -5,13 +5,25 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from msgspec import Struct
 from msgspec.structs import replace
 
 from oddbolt.catalog.tables import mark_kinds
-from oddbolt.knowledge.covering import contains
+from oddbolt.knowledge.said.seen import (
+    HEADS,
+    LIFTS,
+    MOVED,
+    NEW_OFF,
+    OFF,
+    OPENED,
+    OUT,
+    SEEN,
+    SMALL,
+    UNCOVERED,
+    Outline,
+    Seen,
+    is_about,
+)
 from oddbolt.model.label import Label
-from oddbolt.model.places import Spot
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Mark, Teardown
 from oddbolt.rules.device_state import DeviceState
@@ -23,46 +35,6 @@ from oddbolt.session.verbs.groups import split_group
 from oddbolt.session.verbs.lifting import lift, lift_as, mark_and_release, release
 from oddbolt.session.verbs.marking import Kind
 from oddbolt.session.verbs.plain import Done, change_view, view_of
-
-SEEN = "seen"  # basis of what is taken over
-# Marked heads that went, some of a group or all; another joint on record, where something changed; a part on record
-# that came off; a part that is not; heads, and a small thing, that nobody had marked; what a part that is off by the
-# record had covered; a cable, or what else merely lies elsewhere now.
-OUT, OPENED, OFF, NEW_OFF, HEADS, SMALL, UNCOVERED, MOVED = (
-    "out", "opened", "off", "new-off", "heads", "small", "uncovered", "moved")
-LIFTS = (OFF, NEW_OFF)
-NEAR = 0.10  # of its own size: so far outside of what came off lies what held it
-Outline = tuple[Spot, ...]
-
-
-class Look(Struct, frozen=True, kw_only=True):
-    """How something looked before it went: by what others like it are told."""
-
-    size_mm: tuple[float, float]  # the longer side and the shorter one
-    colour: tuple[float, float, float]
-
-
-class Seen(Struct, frozen=True, kw_only=True):
-    """One thing that was seen. Places are pixels of the whole photographs."""
-
-    code: str
-    thing: str = ""  # on record
-    places: tuple[int, ...] = ()  # marks of the photograph before that went; empty: all of the thing
-    before: Outline = ()  # on the photograph before
-    after: Outline = ()  # on the one that shows the state now
-    spots: Outline = ()  # of heads, on the photograph before
-    kind: str = ""  # a kind of part, a row of the kinds of joints, a letter; empty: to be said
-    is_sure: bool = True
-    look: Look | None = None
-
-    @property
-    def wants_kind(self) -> bool:
-        return self.code in (NEW_OFF, HEADS, SMALL) and not self.kind
-
-    @property
-    def middle(self) -> Spot:
-        around = self.spots or self.before
-        return sum(x for x, _ in around) / len(around), sum(y for _, y in around) / len(around)
 
 
 def take_seen(teardown: Teardown, before_id: str, after_id: str, chosen: Sequence[Seen], t: float,
@@ -120,22 +92,6 @@ def _is_free(teardown: Teardown, one: Seen) -> bool:
 def _state(teardown: Teardown) -> DeviceState:
     reached = states_reached(teardown).get(current_pass(teardown))
     return reached if reached is not None else DeviceState(structure_of(teardown))
-
-
-def is_about(outline: Outline, one: Seen) -> bool:
-    """Whether something lies within what came off, or at its edge."""
-    around = one.spots or ((one.middle,) if one.before else ())
-    if not outline or not around:
-        return False
-    wider = widened(outline, NEAR)
-    return sum(contains(wider, spot) for spot in around) > len(around) / 2
-
-
-def widened(outline: Outline, share: float) -> Outline:
-    """An outline drawn larger about its middle."""
-    x = sum(u for u, _ in outline) / len(outline)
-    y = sum(v for _, v in outline) / len(outline)
-    return tuple((x + (u - x) * (1 + 2 * share), y + (v - y) * (1 + 2 * share)) for u, v in outline)
 
 
 def _area(outline: Outline) -> float:

@@ -7,13 +7,14 @@ from typing import Any
 
 from msgspec.structs import replace
 
+from oddbolt.knowledge.said.seen import HEADS, MOVED, NEW_OFF, SMALL, Outline, Seen
 from oddbolt.model.places import Spot
 from oddbolt.session.modes import Act
-from oddbolt.session.recording.proposals import Looking, Suggested, marks_carried, proposals
 from oddbolt.session.recording.recorder import Recorder
+from oddbolt.session.recording.seeing.proposals import Looking, Suggested, marks_carried, proposals
 from oddbolt.session.selection import SEEN_KIND, SEEN_LETTER
 from oddbolt.session.verbs.footprints import set_footprint
-from oddbolt.session.verbs.seen import HEADS, MOVED, NEW_OFF, SMALL, Outline, Seen, take_seen
+from oddbolt.session.verbs.seeing.take import take_seen
 
 NAMED = (NEW_OFF, SMALL, HEADS, MOVED)  # what is not on record: its kind is said by a key
 

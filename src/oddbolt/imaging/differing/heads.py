@@ -10,7 +10,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from oddbolt.imaging.alike import roundness
-from oddbolt.imaging.changes import HALF, Changes
+from oddbolt.imaging.differing.changes import HALF, Changes
 
 if TYPE_CHECKING:
     import numpy as np

@@ -13,11 +13,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from oddbolt.knowledge.covering import contains
-from oddbolt.model.places import Spot
-from oddbolt.model.things import Mark, Teardown, View
-from oddbolt.rules.device_state import DeviceState
-from oddbolt.session.standing import is_next
-from oddbolt.session.verbs.seen import (
+from oddbolt.knowledge.said.seen import (
     HEADS,
     MOVED,
     NEW_OFF,
@@ -31,9 +27,13 @@ from oddbolt.session.verbs.seen import (
     Seen,
     widened,
 )
+from oddbolt.model.places import Spot
+from oddbolt.model.things import Mark, Teardown, View
+from oddbolt.rules.device_state import DeviceState
+from oddbolt.session.standing import is_next
 
 if TYPE_CHECKING:
-    from oddbolt.imaging.difference import Difference, Place, Region, Screw, Verdict
+    from oddbolt.imaging.differing.difference import Difference, Place, Region, Screw, Verdict
 
 HEAD_MM, PLACE_MM = 2.4, 1.6  # of a head whose letter says nothing of it, and of another joint: radius looked at
 UNKNOWN_MM_PER_PX = 0.1
@@ -52,7 +52,7 @@ class Looked(Struct, frozen=True):
 def looked_for(teardown: Teardown, view: View, scale: float) -> Looked:
     """Marks of a view; `scale` is how many pixels looked at one of the photograph is. What went already by the record
     is among them: it explains what is seen."""
-    from oddbolt.imaging.difference import Place, Screw
+    from oddbolt.imaging.differing.difference import Place, Screw
 
     per_mm = scale / (view.mm_per_px or UNKNOWN_MM_PER_PX)
     screws, outlines, places = [], [], []
@@ -112,9 +112,9 @@ class Looking(Struct, frozen=True, kw_only=True):
 
 def proposals(teardown: Teardown, looking: Looking, state: DeviceState, suggested: Suggested) -> tuple[Seen, ...]:
     """What may be taken over now, the surest first."""
-    from oddbolt.imaging.difference import CAME_OFF, HEAD
-    from oddbolt.imaging.difference import MOVED as ELSEWHERE
-    from oddbolt.imaging.difference import SMALL as LITTLE
+    from oddbolt.imaging.differing.difference import CAME_OFF, HEAD
+    from oddbolt.imaging.differing.difference import MOVED as ELSEWHERE
+    from oddbolt.imaging.differing.difference import SMALL as LITTLE
 
     before, found = looking.before, looking.found
     marks = [mark for mark in before.marks if mark.thing in teardown.part or mark.thing in teardown.joint]
@@ -229,7 +229,7 @@ def _nearest_to(outline: Outline, mark: Mark, others: Sequence[Mark]) -> Outline
 def _screws(teardown: Teardown, before: View, verdicts: Sequence[Verdict], lifts: Sequence[tuple[str, Outline]],
             state: DeviceState) -> list[Seen]:
     """A line a group: those that went. A part that came off implies what held it."""
-    from oddbolt.imaging.difference import GONE, PRESENT, UNSURE
+    from oddbolt.imaging.differing.difference import GONE, PRESENT, UNSURE
 
     groups: dict[str, list[tuple[int, str]]] = {}
     for verdict in verdicts:

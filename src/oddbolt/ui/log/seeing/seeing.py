@@ -10,8 +10,8 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QImage
 
 from oddbolt.model.things import Teardown, View
-from oddbolt.session.recording.proposals import Looking, looked_for
-from oddbolt.session.recording.seen_acts import SeenActs
+from oddbolt.session.recording.seeing.proposals import Looking, looked_for
+from oddbolt.session.recording.seeing.seen_acts import SeenActs
 from oddbolt.session.session import Session
 from oddbolt.ui.background.jobs import Jobs
 from oddbolt.ui.log.photograph.aligning import Aligned, read_pair, registered
@@ -20,7 +20,7 @@ from oddbolt.ui.widgets.images import image_size
 from oddbolt.words.translate import N_, tr
 
 if TYPE_CHECKING:
-    from oddbolt.imaging.difference import Difference
+    from oddbolt.imaging.differing.difference import Difference
 
 HAND = "hand"
 REFUSED = {
@@ -139,7 +139,7 @@ class Seeing(QObject):
 
 def _compare(teardown: Teardown, before: View, bodies: Sequence[bytes]) -> Iterator[Compared | None]:
     """The job: read both, register, compare."""
-    from oddbolt.imaging.difference import differ
+    from oddbolt.imaging.differing.difference import differ
 
     pair = yield from read_pair(bodies, before)
     aligned = yield from registered(pair)

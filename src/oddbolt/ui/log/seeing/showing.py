@@ -1,0 +1,29 @@
+"""What was seen between two photographs comes to the front of the Log, and goes when it is taken over or left."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from oddbolt.ui.log.pages import SEEN
+from oddbolt.ui.widgets.overlay import Shown
+from oddbolt.words.translate import tr
+
+if TYPE_CHECKING:
+    from oddbolt.ui.log.log_pieces import LogPieces
+
+
+def show_seen(panel: LogPieces) -> None:
+    """On the page, on its tab and on the photograph, as it is now."""
+    acts, pages, page = panel.seen_acts, panel.above, panel.seen_page
+    was_shown = bool(page.rows)
+    page.show_seen(panel.recorder.session.teardown, acts, panel.seeing.pictures)
+    panel.canvas.overlay.seen = tuple(
+        Shown(one.after or one.spots, n + 1, acts.is_ticked(n), n == acts.current)
+        for n, one in enumerate(acts.shown) if len(one.after or one.spots) > 2)
+    panel.canvas.port.update()
+    pages.setTabText(SEEN, tr("Seen ({0})").format(len(acts.shown)) if acts.shown else tr("Seen"))
+    if acts.shown and not was_shown:
+        page.page_before = pages.currentIndex()
+        pages.setCurrentIndex(SEEN)
+    elif was_shown and not acts.shown and pages.currentIndex() == SEEN:
+        pages.setCurrentIndex(page.page_before)
