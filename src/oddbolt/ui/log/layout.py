@@ -16,7 +16,7 @@ from oddbolt.session.verbs.entries import entry
 from oddbolt.ui.log.keys import KEYS, TELL_KEYS
 from oddbolt.ui.log.low import Low
 from oddbolt.ui.log.mode_text import show_mode
-from oddbolt.ui.log.pages import ASK, DEPTH, RUNNING
+from oddbolt.ui.log.pages import ASK, DEPTH, RUNNING, SEEN
 from oddbolt.ui.log.telling.crops import where_seen
 from oddbolt.ui.log.walking import Walking
 from oddbolt.ui.pieces.sheet import explain, lay_out, scrolled, sheet
@@ -27,6 +27,7 @@ if TYPE_CHECKING:
     from oddbolt.ui.log.log_pieces import LogPieces
 
 
+LEAST_BELOW_PX = 120  # of what was done and found stays in sight beside what was seen
 LINES = 8  # of the running list are seen at least, when it is asked for
 
 
@@ -96,19 +97,21 @@ def side_of(panel: LogPieces) -> QWidget:
     # Later, when the page that was chosen has been laid out.
     panel.below.currentChanged.connect(lambda page: page == RUNNING and QTimer.singleShot(
         0, panel, lambda: give_lines(panel, both)))
-    panel.above.currentChanged.connect(lambda page: page == ASK and QTimer.singleShot(
-        0, panel, lambda: give_question_room(panel, both)))
+    panel.above.currentChanged.connect(lambda page: page in (ASK, SEEN) and QTimer.singleShot(
+        0, panel, lambda: give_room(panel.asking, both) if page == ASK else give_room(
+            panel.seen_page, both, LEAST_BELOW_PX)))
     right.addWidget(both, 1)
     return side
 
 
-def give_question_room(panel: LogPieces, both: QSplitter) -> None:
-    """Room for a question with its answer, when it is asked for."""
-    port = panel.asking.parentWidget()
-    missing = panel.asking.sizeHint().height() - port.height() if port is not None else 0
+def give_room(page: QWidget, both: QSplitter, least: int = 0) -> None:
+    """Room for a question with its answer, or for what was seen, when it comes to the front; `least` is left below."""
+    port = page.parentWidget()
+    missing = page.sizeHint().height() - port.height() if port is not None else 0
     if missing > 0:
         above, below = both.sizes()
-        both.setSizes([above + missing, max(0, below - missing)])
+        missing = min(missing, max(0, below - least))
+        both.setSizes([above + missing, below - missing])
 
 
 def give_lines(panel: LogPieces, both: QSplitter) -> None:

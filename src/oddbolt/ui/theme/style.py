@@ -83,6 +83,7 @@ def _sheet(p: Palette, arrow: str, text_scale: float) -> str:
     QLabel#limits {{ color: {p.ink}; background: {p.sunk}; border: 0; border-left: 4px solid {p.accent};
         padding: 3px 4px 3px 8px; }}
     QScrollArea#plain, QWidget#inside {{ background: transparent; border: 0; }}
+    QWidget#named-next {{ background: {p.sunk}; border: 1px solid {p.accent}; border-radius: 5px; }}
     QScrollArea#plain > QWidget {{ background: transparent; }}
     QTabWidget::pane {{ border: 0; padding-top: 4px; }}
     QTabBar::tab {{ background: {p.page}; color: {p.faint}; border: 0; border-bottom: 3px solid {p.line};

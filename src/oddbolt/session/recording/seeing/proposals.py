@@ -112,19 +112,43 @@ class Looking(Struct, frozen=True, kw_only=True):
 
 def proposals(teardown: Teardown, looking: Looking, state: DeviceState, suggested: Suggested) -> tuple[Seen, ...]:
     """What may be taken over now, the surest first."""
-    from oddbolt.imaging.differing.difference import CAME_OFF, HEAD
+    from oddbolt.imaging.differing.difference import HEAD
     from oddbolt.imaging.differing.difference import MOVED as ELSEWHERE
     from oddbolt.imaging.differing.difference import SMALL as LITTLE
 
     before, found = looking.before, looking.found
     marks = [mark for mark in before.marks if mark.thing in teardown.part or mark.thing in teardown.joint]
+    later = [mark for mark in looking.after.marks if not state.is_in_place(mark.thing)]  # recorded on the one after
     regions = [_Region.of(region, looking) for region in found.regions]
-    off = [region for region in regions if region.says == CAME_OFF]
-    spent = {mark.thing for mark in marks if not state.is_in_place(mark.thing)}
     small = [region for region in regions if region.says == LITTLE]
+    made, lifts = _came_off(teardown, looking, state, suggested, marks, later)
+    made += _screws(teardown, before, found.screws, lifts, state)
+    made += _joints(teardown, marks, found.changed_at, lifts, state, looking)
+    for region in small:
+        if _is_known(region.before, marks, looking) or _is_known(region.after(looking), later, looking):
+            continue
+        made.append(_of(SMALL, region.before, looking, kind=suggested.kind_of(SMALL, region.look), look=region.look))
+    made += _heads([region for region in regions if region.says == HEAD], [outline for _, outline in lifts],
+                   marks, later, teardown, suggested, looking)
+    made += [_of(MOVED, region.before, looking, look=region.look, is_sure=False)
+             for region in regions if region.says == ELSEWHERE]
+    return tuple(sorted(made, key=lambda one: (one.wants_kind, not one.is_sure, ORDER.index(one.code))))
+
+
+_Lifts = list[tuple[str, Outline]]  # parts that came off, by their outlines on before; without a name where not known
+
+
+def _came_off(teardown: Teardown, looking: Looking, state: DeviceState, suggested: Suggested, marks: Sequence[Mark],
+              later: Sequence[Mark]) -> tuple[list[Seen], _Lifts]:
+    """Parts: by their outlines, by the marks that lie in a region, or not known yet; and what those that are off by the
+    record had covered."""
+    from oddbolt.imaging.differing.difference import CAME_OFF
+
+    spent = {mark.thing for mark in marks if not state.is_in_place(mark.thing)}
+    off = [_Region.of(region, looking) for region in looking.found.regions if region.says == CAME_OFF]
     made: list[Seen] = []
-    lifts: list[tuple[str, Outline]] = []  # parts that came off, by their outlines on before
-    for part in found.lifted:
+    lifts: _Lifts = []
+    for part in looking.found.lifted:
         mark = next((m for m in marks if m.thing == part), None)
         if mark is not None and state.is_in_place(part):
             made.append(_of(OFF, mark.outline, looking, thing=part))
@@ -138,6 +162,12 @@ def proposals(teardown: Teardown, looking: Looking, state: DeviceState, suggeste
             made += [_of(UNCOVERED, part, looking, thing=m.thing) for m, part in _shared(region.before, gone)
                      if not _has_footprint(teardown, m.thing)]
             continue
+        there_now = region.after(looking)
+        gone = [m for m in later if m.thing in teardown.part and contains(widened(there_now, EDGE), (m.x, m.y))]
+        if gone:
+            made += [Seen(code=UNCOVERED, thing=m.thing, before=region.before, after=part)
+                     for m, part in _shared(there_now, gone) if not _has_footprint(teardown, m.thing)]
+            continue
         there = _outermost(teardown, [m.thing for m in inside if not is_next(teardown.part[m.thing])])
         if there:
             made.append(_of(OFF, region.before, looking, thing=there))
@@ -145,17 +175,7 @@ def proposals(teardown: Teardown, looking: Looking, state: DeviceState, suggeste
             look = region.look
             made.append(_of(NEW_OFF, region.before, looking, kind=suggested.kind_of(NEW_OFF, look), look=look))
         lifts.append((there, region.before))
-    made += _screws(teardown, before, found.screws, lifts, state)
-    made += _joints(teardown, marks, found.changed_at, lifts, state, looking)
-    for region in small:
-        if _is_known(region, marks, looking):
-            continue
-        made.append(_of(SMALL, region.before, looking, kind=suggested.kind_of(SMALL, region.look), look=region.look))
-    made += _heads([region for region in regions if region.says == HEAD], [outline for _, outline in lifts],
-                   [(m.x, m.y) for m in marks], teardown, suggested, looking)
-    made += [_of(MOVED, region.before, looking, look=region.look, is_sure=False)
-             for region in regions if region.says == ELSEWHERE]
-    return tuple(sorted(made, key=lambda one: (one.wants_kind, not one.is_sure, ORDER.index(one.code))))
+    return made, lifts
 
 
 ORDER = (OUT, OFF, OPENED, HEADS, NEW_OFF, SMALL, UNCOVERED, MOVED)
@@ -174,6 +194,9 @@ class _Region(Struct, frozen=True):
         wide, high = (region.box[2] - region.box[0]) * mm, (region.box[3] - region.box[1]) * mm
         return cls(region.says, tuple((x / scale, y / scale) for x, y in region.outline),
                    Look(size_mm=(max(wide, high), min(wide, high)), colour=region.colour), region.radius_px / scale)
+
+    def after(self, looking: Looking) -> Outline:
+        return tuple(looking.carry(x, y) for x, y in self.before)
 
     @property
     def middle(self) -> Spot:
@@ -275,19 +298,23 @@ def _joints(teardown: Teardown, marks: Sequence[Mark], changed: Sequence[str], l
     return made
 
 
-def _is_known(region: _Region, marks: Sequence[Mark], looking: Looking) -> bool:
+def _is_known(outline: Outline, marks: Sequence[Mark], looking: Looking) -> bool:
     """Whether a small change is where something is marked: it is said by that, or went already by the record."""
     reach = PLACE_MM / (looking.before.mm_per_px or UNKNOWN_MM_PER_PX)
-    return any(contains(widened(region.before, 0.15), (mark.x, mark.y))
-               or (mark.x - region.middle[0]) ** 2 + (mark.y - region.middle[1]) ** 2 < reach ** 2 for mark in marks)
+    xs, ys = [x for x, _ in outline], [y for _, y in outline]
+    x, y = (min(xs) + max(xs)) / 2, (min(ys) + max(ys)) / 2
+    wider = widened(outline, 0.15)
+    return any(contains(wider, (mark.x, mark.y)) or (mark.x - x) ** 2 + (mark.y - y) ** 2 < reach ** 2
+               for mark in marks)
 
 
-def _heads(heads: Sequence[_Region], lifts: Sequence[Outline], marked: Sequence[Spot], teardown: Teardown,
-           suggested: Suggested, looking: Looking) -> list[Seen]:
+def _heads(heads: Sequence[_Region], lifts: Sequence[Outline], marks: Sequence[Mark], later: Sequence[Mark],
+           teardown: Teardown, suggested: Suggested, looking: Looking) -> list[Seen]:
     """Unmarked heads that went, as groups: those of one size about one part that came off, or about none."""
     groups: dict[tuple[int, str], list[_Region]] = {}
     for head in heads:
-        if any((x - head.middle[0]) ** 2 + (y - head.middle[1]) ** 2 < (1.5 * head.radius) ** 2 for x, y in marked):
+        if any((m.x - x) ** 2 + (m.y - y) ** 2 < (1.5 * head.radius) ** 2 for some, (x, y) in (
+                (marks, head.middle), (later, looking.carry(*head.middle))) for m in some):
             continue
         near = next((n for n, outline in enumerate(lifts) if contains(widened(outline, 0.1), head.middle)), -1)
         letter = suggested.kind_of(HEADS, head.look) or _letter_of(teardown, head.look)

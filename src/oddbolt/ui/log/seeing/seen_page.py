@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QRect, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QImage, QPainter, QPen, QPixmap
-from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtCore import QRect, QSize, Qt, QTimer, Signal
+from PySide6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPen, QPixmap
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from oddbolt.knowledge.said.seen import Outline, Seen
 from oddbolt.model.things import Teardown
@@ -17,7 +17,8 @@ from oddbolt.words.translate import N_, tr
 
 NOTHING_YET = N_("After the next photograph stands here what it says came off. F11 compares any with the one "
                  "before.")
-CROP = QSize(92, 62)
+CROP = QSize(72, 50)
+LAID_OUT_MS = 120  # the page has got its room by then
 ROOM = 1.5  # of what is shown, around it
 LEAST_OF_WIDTH = 0.07  # of the photograph is seen, at least
 
@@ -79,6 +80,14 @@ class SeenPage(QWidget):
         self.leave.setVisible(bool(acts.shown))
 
 
+    def bring_in_sight(self, place: int) -> None:
+        """The line that is named next, once the lines have been laid out."""
+        row = self.rows[place] if 0 <= place < len(self.rows) else None
+        area = self.parentWidget().parentWidget() if self.parentWidget() is not None else None
+        if row is not None and isinstance(area, QScrollArea):
+            QTimer.singleShot(LAID_OUT_MS, row, lambda: area.ensureWidgetVisible(row, 0, 4))
+
+
 class SeenRow(QWidget):
     """A line: the tick with its words, and the two pictures."""
 
@@ -90,20 +99,24 @@ class SeenRow(QWidget):
         super().__init__()
         self.place = place
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setObjectName("chosen" if is_current else "inside")
-        self.tick = QCheckBox(f"{place + 1}  {text}")
+        self.setObjectName("named-next" if is_current else "inside")
+        self.tick = QCheckBox(str(place + 1))
         self.tick.setChecked(is_ticked)
-        self.tick.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        self.tick.setAccessibleName(text)
         self.tick.setToolTip(tip(text))
         self.tick.clicked.connect(lambda _: self.ticked.emit(self.place))
-        box = QVBoxLayout(self)
-        box.setContentsMargins(4, 3, 4, 3)
-        box.setSpacing(2)
-        box.addWidget(self.tick)
+        self.words = label(text, "", wrap=True)
+        line = QHBoxLayout(self)
+        line.setContentsMargins(4, 3, 4, 3)
+        line.setSpacing(5)
+        line.addWidget(self.tick, 0, Qt.AlignmentFlag.AlignTop)
+        said = QVBoxLayout()
+        said.setSpacing(1)
+        said.addWidget(self.words)
         if is_current and one.code in NAMED:
-            box.addWidget(label(seen_advice(one), "faint", wrap=True))
-        line = QHBoxLayout()
-        line.setSpacing(4)
+            said.addWidget(label(seen_advice(one), "faint", wrap=True))
+        said.addStretch(1)
+        line.addLayout(said, 1)
         self.crops = []
         if pictures is not None:
             for picture, scale, outline, called in (
@@ -115,12 +128,10 @@ class SeenRow(QWidget):
                 made.setDevicePixelRatio(ratio)
                 shown.setPixmap(made)
                 shown.setAccessibleName(tr("{0}, {1}").format(text, called))
-                line.addWidget(shown)
+                line.addWidget(shown, 0, Qt.AlignmentFlag.AlignTop)
                 self.crops.append(shown)
-        line.addStretch(1)
-        box.addLayout(line)
 
-    def mousePressEvent(self, event) -> None:  # noqa: N802 (Qt's name)
+    def mousePressEvent(self, event: QMouseEvent) -> None:  # noqa: N802 (Qt's name)
         super().mousePressEvent(event)
         self.chosen.emit(self.place)
 

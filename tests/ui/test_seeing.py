@@ -1,0 +1,151 @@
+"""What two photographs say came off, in a real window: offered, named, taken, refused; footprints with their edge."""
+
+from __future__ import annotations
+
+import pytest
+from PySide6.QtCore import QPoint, QPointF
+from PySide6.QtTest import QTest
+
+from oddbolt.instruments.simulated import Stand
+from oddbolt.model.things import Fastener
+from oddbolt.paint.drawn_bench.instruments import demo_scene
+from oddbolt.paint.drawn_bench.photo import Shot, render
+from oddbolt.session.modes import Mode
+from oddbolt.session.verbs.letters import add_fastener
+from oddbolt.ui.log.pages import LIFT_AS, SEEN
+from tests.ui.log_steps import LEFT, SHIFT, K, bench, click, now, press  # noqa: F401 (a fixture)
+from tests.ui_fixtures import settle, wait_for
+
+DONE = ("battery-lid-screws", "battery-lid")
+
+
+def picture(seed, done=(), hand=""):
+    scene = demo_scene()
+    released = {thing for thing in ("cover-swing", "label-film", *done) if "of" in scene.records[thing]}
+    stand = Stand(seed=seed, shift_mm=(0.3 * seed, -0.2 * seed), turn_deg=0.1 * seed, lamp=(0.3, 0.2), brightness=1)
+    return render(scene, Shot(released=frozenset(released | {scene.seam}), removed=frozenset(set(done) - released),
+                              seed=seed, shift_mm=stand.shift_mm, turn_deg=stand.turn_deg, hand=hand, parallax=True))
+
+
+@pytest.fixture
+def two(bench):  # noqa: F811
+    """Two photographs; between them a bracket came off, and two of its three screws can be seen to have gone."""
+    states, log = bench.log.states, bench.log
+    log.recorder.do(add_fastener, Fastener(id="A", drive="PH", size="00", head_mm=2.5))
+    states.side = "back"
+    assert states.add("one.jpg", picture(1))
+    arrive(bench, picture(2, DONE))
+    return bench
+
+
+def arrive(window, body):
+    assert window.log.states.add("next.jpg", body)
+    wait_for(lambda: not window.log.seeing.is_looking, 30)
+    settle()
+
+
+def rows(window):
+    return [(row.words.text(), row.tick.isChecked()) for row in window.log.seen_page.rows]
+
+
+def test_it_is_offered_with_pictures_named_by_one_key_and_taken_by_one(two):
+    log = two.log
+    assert log.above.currentIndex() == SEEN and log.above.tabText(SEEN) == "Seen (2)"
+    (heads, ticked), (part, named) = rows(two)
+    assert "A: out" in heads and ticked and "its kind" in part and not named
+    for row in log.seen_page.rows:
+        assert len(row.crops) == 2 and all(not crop.pixmap().isNull() for crop in row.crops)
+    assert log.recorder.selection.modes()[0] is Mode.NAMING_SEEN
+    press(two, K.Key_B, SHIFT)
+    assert rows(two)[1] == ("Bracket came off", True) and log.recorder.selection.modes()[0] is Mode.SEEING
+    press(two, K.Key_Return)
+    done = [(entry.do, entry.basis) for entry in now(two).log]
+    assert done == [("release", "seen"), ("remove", "seen")]
+    bracket = now(two).log[-1].thing
+    assert [f.of for view in now(two).views for f in view.footprints] == [bracket]
+    assert not log.seen_page.rows and log.above.currentIndex() == LIFT_AS
+    two.session.undo()
+    assert not now(two).log
+
+
+def test_refused_nothing_is_recorded(two):
+    press(two, K.Key_Escape)
+    assert not now(two).log and not rows(two) and not two.log.canvas.overlay.seen
+
+
+def test_a_click_on_its_outline_or_its_line_ticks_it(two):
+    spot = two.log.canvas.overlay.seen[0].outline
+    x, y = (sum(v) / len(spot) for v in zip(*spot))
+    before = rows(two)[0][1]
+    under = two.log.canvas.overlay.seen_at(QPointF(x, y))
+    click(two, x, y)
+    assert rows(two)[under][1] != (before if under == 0 else False)
+    two.log.seen_page.rows[0].tick.click()
+    two.log.seen_page.take.click()
+    settle()
+    assert len(now(two).log) <= 2
+
+
+def test_the_log_goes_on_meanwhile_and_what_is_recorded_is_proposed_no_more(two):
+    log, spot = two.log, two.log.seen_acts.shown[1].before
+    press(two, K.Key_Delete)  # nothing went there, it is said; then by hand
+    x, y = (sum(v) / len(spot) for v in zip(*spot))
+    log.lifting.lift_as("bracket", (x, y))
+    settle()
+    assert [entry.do for entry in now(two).log] == ["remove"]
+    assert [text for text, _ in rows(two)] == ["1 × A: out", "what Bracket had covered"]
+
+
+def test_another_photograph_that_is_shown_puts_it_away_and_f11_brings_it_back(two):
+    press(two, K.Key_P)
+    assert not rows(two)
+    press(two, K.Key_N)
+    press(two, K.Key_F11)
+    wait_for(lambda: not two.log.seeing.is_looking, 30)
+    settle()
+    assert len(rows(two)) == 2
+    press(two, K.Key_P)
+    press(two, K.Key_P)
+    press(two, K.Key_F11)
+    assert "no earlier state" in two.log.echo.text()
+
+
+def test_where_a_hand_or_another_side_is_seen_nothing_is_proposed(two):
+    press(two, K.Key_Escape)
+    arrive(two, picture(3, DONE, hand="glove"))
+    assert not two.log.seen_acts.shown or all(one.code != "new-off" for one in two.log.seen_acts.shown)
+    scene = demo_scene()
+    press(two, K.Key_Escape)
+    arrive(two, render(scene, Shot(side="front", seed=5)))
+    assert not rows(two) and "nothing is proposed" in two.log.seen_page.empty.text()
+
+
+def test_a_lift_by_hand_gets_its_footprint_by_the_next_photograph_and_its_edge_is_dragged(two):
+    log, spot = two.log, two.log.seen_acts.shown[1].before
+    x, y = (sum(v) / len(spot) for v in zip(*spot))
+    press(two, K.Key_Escape)
+    log.lifting.lift_as("bracket", (x, y))
+    log.states.show(log.states.views[-2].id)
+    log.states.show(log.states.views[-1].id)
+    press(two, K.Key_F11)
+    wait_for(lambda: not log.seeing.is_looking, 30)
+    settle()
+    assert any("what Bracket had covered" in text and ticked for text, ticked in rows(two))
+    press(two, K.Key_Return)
+    ghost = log.canvas.overlay.ghosts[-1]
+    canvas, corner = log.canvas, ghost.outline[0]
+    start = canvas.mapFromScene(QPointF(*corner))
+    QTest.mousePress(canvas.viewport(), LEFT, pos=start)
+    QTest.mouseMove(canvas.viewport(), start + QPoint(12, 9))
+    QTest.mouseMove(canvas.viewport(), start + QPoint(30, 20))
+    QTest.mouseRelease(canvas.viewport(), LEFT, pos=start + QPoint(30, 20))
+    settle()
+    (after,) = [f for view in now(two).views for f in view.footprints]
+    assert after.of == ghost.of and after.outline != ghost.outline and len(after.outline) == len(ghost.outline)
+
+
+def test_photographs_that_cannot_be_read_and_documents_that_close_do_no_harm(two):
+    states = two.log.states
+    assert states.add("bad.jpg", b"no picture at all") is False
+    assert states.add("last.jpg", picture(9, DONE))  # and the window closes while it is looked at
+    assert two.log.seeing.is_looking
