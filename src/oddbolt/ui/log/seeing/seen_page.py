@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QRect, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPen, QPixmap
+from PySide6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPen, QPixmap, QResizeEvent
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from oddbolt.knowledge.said.seen import Outline, Seen
@@ -18,7 +18,6 @@ from oddbolt.words.translate import N_, tr
 NOTHING_YET = N_("After the next photograph stands here what it says came off. F11 compares any with the one "
                  "before.")
 CROP = QSize(72, 50)
-LAID_OUT_MS = 120  # the page has got its room by then
 ROOM = 1.5  # of what is shown, around it
 LEAST_OF_WIDTH = 0.07  # of the photograph is seen, at least
 
@@ -33,6 +32,7 @@ class SeenPage(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.rows: list[SeenRow] = []
+        self._current = -1
         self.page_before = 0  # what was in front before this was
         self.take = QPushButton(tr("Take what is ticked  ⏎"))
         self.leave = QPushButton(tr("Leave all  Esc"))
@@ -72,6 +72,8 @@ class SeenPage(QWidget):
             row.chosen.connect(self.chosen)
             self._box.insertWidget(1 + n, row)
             self.rows.append(row)
+        self._current = acts.current
+        QTimer.singleShot(0, self, self.bring_in_sight)
         number = len(acts.ticked)
         self.take.setText(tr("Take {0}  ⏎").format(number) if number else tr("Take  ⏎"))
         self.take.setEnabled(number > 0)
@@ -80,12 +82,16 @@ class SeenPage(QWidget):
         self.leave.setVisible(bool(acts.shown))
 
 
-    def bring_in_sight(self, place: int) -> None:
-        """The line that is named next, once the lines have been laid out."""
-        row = self.rows[place] if 0 <= place < len(self.rows) else None
+    def resizeEvent(self, event: QResizeEvent) -> None:  # noqa: N802 (Qt's name)
+        """The lines have been laid out anew."""
+        super().resizeEvent(event)
+        QTimer.singleShot(0, self, self.bring_in_sight)
+
+    def bring_in_sight(self) -> None:
+        """The line that is named next."""
         area = self.parentWidget().parentWidget() if self.parentWidget() is not None else None
-        if row is not None and isinstance(area, QScrollArea):
-            QTimer.singleShot(LAID_OUT_MS, row, lambda: area.ensureWidgetVisible(row, 0, 4))
+        if 0 <= self._current < len(self.rows) and isinstance(area, QScrollArea):
+            area.ensureWidgetVisible(self.rows[self._current], 0, 4)
 
 
 class SeenRow(QWidget):

@@ -27,4 +27,3 @@ def show_seen(panel: LogPieces) -> None:
         pages.setCurrentIndex(SEEN)
     elif was_shown and not acts.shown and pages.currentIndex() == SEEN:
         pages.setCurrentIndex(page.page_before)
-    page.bring_in_sight(acts.current)
