@@ -23,6 +23,7 @@ from oddbolt.catalog import tables  # noqa: E402
 from oddbolt.imaging import alike  # noqa: E402
 from scripts.study.screws import HELD_OUT, TRAINING, Picture, last, picture  # noqa: E402
 
+LARGE_PX = 12.0  # radius
 NAMES = ("correlation", "polar", "recess", "depth", "spectrum", "colour", "profile")
 
 
@@ -36,7 +37,8 @@ def near(found: tuple[float, float], places: list[tuple[float, float]], within: 
 def clicked(made: Picture) -> tuple[float, float, float]:
     """A click on the first screw, up to 3 px off, as the program takes it: snapped, the radius not known before."""
     rng = random.Random(round(made.radius * 1000))
-    return alike.snap(made.pixels, made.same[0][0] + rng.uniform(-3, 3), made.same[0][1] + rng.uniform(-3, 3))
+    x, y, radius = alike.snap(made.pixels, made.same[0][0] + rng.uniform(-3, 3), made.same[0][1] + rng.uniform(-3, 3))
+    return x, y, last(alike.likely_radius(made.pixels, (x, y), radius))
 
 
 def samples(made: Picture) -> list[tuple[list[float], bool]]:
@@ -75,6 +77,7 @@ def fit() -> dict[str, float]:
 
 def measure(threshold: float = 0.5) -> None:
     right, proposed, there, perfect, seconds = Counter(), Counter(), Counter(), 0, []
+    large = Counter()  # of heads of 24 px across and more
     for seed in HELD_OUT:
         made = picture(seed)
         start = time.perf_counter()
@@ -86,11 +89,15 @@ def measure(threshold: float = 0.5) -> None:
         right[made.recess] += len(hits)
         proposed[made.recess] += len(counted)
         there[made.recess] += len(made.same) - 1
+        if made.radius >= LARGE_PX:
+            large += Counter(pictures=1, right=len(hits), proposed=len(counted), there=len(made.same) - 1)
         perfect += len(hits) == len(made.same) - 1 == len(counted)
     print("| recess | precision | recall | screws |\n|---|---|---|---|")
     for kind in (*sorted(there), ""):
         r, p, t = ((c[kind] if kind else sum(c.values())) for c in (right, proposed, there))
         print(f"| {kind or 'all'} | {r / max(1, p):.2f} | {r / t:.2f} | {t} |")
+    print(f"heads of {2 * LARGE_PX:g} px across and more, {large['pictures']} pictures: precision "
+          f"{large['right'] / max(1, large['proposed']):.2f}, recall {large['right'] / max(1, large['there']):.2f}")
     print(f"pictures without a mistake: {perfect} of {len(HELD_OUT)}; median {statistics.median(seconds):.2f} s each")
 
 

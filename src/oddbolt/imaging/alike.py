@@ -30,6 +30,10 @@ LOOKED_AT_CLOSELY = 60
 REACH = 1.0  # of the radius
 INSIDE = 0.92  # of the radius: a radius that is a little too large must not take in what is around the head
 RINGS, SPOKES = 14, 72
+TRIED_CLOSELY, TRIED_TURNS, MOST_TRIED, MOST_RATIO = 24, 4, 3, 2.6  # of radii that are tried roughly,
+TRIED_AROUND = 36  # radii about the click
+UNLIKE, SURE = 0.12, 0.75  # likeness: between the two it is in doubt
+LEAST_HEAD_MM = 1.0  # across: what is smaller is no head (common practice, no source)
 SMALLEST_PX, LARGEST_PX = 5.0, 60.0  # radii that are looked for where none is known
 
 
@@ -63,7 +67,7 @@ class Look(Struct, frozen=True):
 
 def find_alike(pixels: Pixels, seeds: Sequence[tuple[float, float]], radius_px: float, *,
                wrong: Sequence[tuple[float, float]] = (), like: Sequence[Example] = (),
-               unlike: Sequence[Example] = (), most: int = LOOKED_AT_CLOSELY,
+               unlike: Sequence[Example] = (), most: int = LOOKED_AT_CLOSELY, turns: int = ANGLES,
                region: tuple[float, float, float, float] | None = None) -> Iterator[list[Likeness]]:
     """Places like the seeds, best first; a `yield` is progress, the last one is the answer.
 
@@ -82,7 +86,7 @@ def find_alike(pixels: Pixels, seeds: Sequence[tuple[float, float]], radius_px: 
     yield []
     best = np.full(work.shape, -1.0, np.float32)
     shown = [Example(pixels, x, y, radius_px) for x, y in seeds] + list(like)
-    for match in _correlations(work, [t for t in map(_patch, shown[:3]) if t is not None]):
+    for match in _correlations(work, [t for t in map(_patch, shown[:3]) if t is not None], turns):
         np.maximum(best, match, out=best)
         yield []
     peaks = _peaks(best, WORK_RADIUS_PX, most)
@@ -130,6 +134,62 @@ def descriptors(one: Look, other: Look) -> dict[str, float]:
             "depth": 1 - abs(one.depth - other.depth) * 2, "spectrum": float((one.spectrum * other.spectrum).sum()),
             "colour": 1 - float(np.abs(one.colour - other.colour).sum()) * 6,
             "profile": 1 - float(np.abs(one.profile - other.profile).mean()) / 64}
+
+
+def likely_radius(pixels: Pixels, seed: tuple[float, float], radius_px: float,
+                  region: tuple[float, float, float, float] | None = None) -> Iterator[float]:
+    """The radius of the head under a click, where that is not known; a `yield` is progress, the last is the answer.
+
+    A click may have found the edge of the recess, of the head, or of the boss that it sits on. Each is tried, roughly:
+    that of the head tells what is like it from what is not, the others leave much of it in doubt.
+    """
+    tried = radii_at(pixels, *seed, radius_px)
+    if len(tried) < 2:
+        yield radius_px
+        return
+    (x, y), far, whole = seed, TRIED_AROUND * max(tried), region or (0, 0, pixels.shape[1], pixels.shape[0])
+    region = (max(whole[0], x - far), max(whole[1], y - far), min(whole[2], x + far), min(whole[3], y + far))
+    doubts: list[tuple[float, float]] = []
+    for radius in tried:
+        found: list[Likeness] = []
+        for step in find_alike(pixels, [seed], radius, most=TRIED_CLOSELY, turns=TRIED_TURNS, region=region):
+            found = step
+            yield radius_px
+        scores = [one.score for one in found]
+        sure = [score for score in scores if score >= SURE]
+        doubt = sum(UNLIKE < score < SURE for score in scores) / (1 + len(sure))
+        doubts.append((doubt + (0 if sure else 1), -radius))
+    yield -min(doubts)[1]
+
+
+def radii_at(pixels: Pixels, x: float, y: float, radius_px: float) -> list[float]:
+    """Radii of the round edges about a place that are likely to be that of a head, with the one found first, px."""
+    radii, together = _edges(pixels, x, y)
+    high = 0.15 * float(together.max())
+    found = {round(float(radii[k]), 1) for k in range(1, len(together) - 1)
+             if together[k - 1] <= together[k] >= together[k + 1] and together[k] > high}
+    kept = [radius_px]
+    for radius in sorted(found, reverse=True):
+        if all(abs(radius - one) > 0.15 * one for one in kept) and MOST_RATIO > radius / radius_px > 1 / MOST_RATIO:
+            kept.append(radius)
+    return kept[:MOST_TRIED]
+
+
+def _edges(pixels: Pixels, x: float, y: float) -> tuple[Pixels, Pixels]:
+    """How strongly brightness changes along the radius, nearly all round and in one direction, by radius."""
+    import numpy as np
+    from scipy import ndimage
+
+    reach = int(LARGEST_PX) + 4
+    top, left = max(0, int(y) - reach), max(0, int(x) - reach)
+    grey = _grey(pixels[top:int(y) + reach + 1, left:int(x) + reach + 1])
+    radii = np.arange(SMALLEST_PX - 2, LARGEST_PX + 2, 0.5, dtype=np.float32)
+    spokes = np.arange(0, SPOKES, 3, dtype=np.float32) * (2 * np.pi / SPOKES)
+    at = [y - top + radii[:, None] * np.sin(spokes)[None, :], x - left + radii[:, None] * np.cos(spokes)[None, :]]
+    polar = ndimage.map_coordinates(grey, at, order=1, mode="nearest")
+    change = ndimage.gaussian_filter1d(np.diff(polar, axis=0), 1.0, axis=0)
+    falls, rises = np.percentile(change, (22, 78), axis=1)
+    return radii[:-1][3:-3] + 0.25, np.maximum(np.maximum(falls, -rises), 0)[3:-3]
 
 
 def snap(pixels: Pixels, x: float, y: float, radius_px: float | None = None, within_px: float = 6.0) -> \
@@ -275,7 +335,7 @@ def _patch(shown: Example) -> Pixels | None:
     return ndimage.map_coordinates(near, [ys, xs], order=1, mode="nearest").astype(np.float32)
 
 
-def _correlations(work: Pixels, templates: Sequence[Pixels]) -> Iterator[Pixels]:
+def _correlations(work: Pixels, templates: Sequence[Pixels], turns: int = ANGLES) -> Iterator[Pixels]:
     """Normalised correlation of the working image with each template at each angle, under a round mask [1]."""
     import numpy as np
     from scipy import fft, ndimage
@@ -300,8 +360,8 @@ def _correlations(work: Pixels, templates: Sequence[Pixels]) -> Iterator[Pixels]
     mean = against(mask, whole) / number
     spread = np.sqrt(np.maximum(against(mask, squared) / number - mean ** 2, 4.0))
     for template in templates:
-        for n in range(ANGLES):
-            turned = ndimage.rotate(template, n * TURN_DEG / ANGLES, reshape=False, order=1,
+        for n in range(turns):
+            turned = ndimage.rotate(template, n * TURN_DEG / turns, reshape=False, order=1,
                                     mode="nearest") if n else template
             inside = (turned - (turned * mask).sum() / number) * mask
             norm = float(np.sqrt((inside ** 2).sum() / number)) or 1.0

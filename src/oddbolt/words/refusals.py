@@ -32,6 +32,7 @@ REASONS = {
     "groups-differ": N_("only groups of one kind and letter can be joined"),
     "half-a-character": N_("the text holds half a character, which cannot be written"),
     "half-released": N_("one of the groups is released and the other is not"),
+    "head-too-small": N_("by the scale what is marked is {mm} mm across, and no head is under {least:g} mm"),
     "hand-in-group": N_("the bare hand cannot be in a group"),
     "id-taken": N_('the id "{id}" is taken already by {by}'),
     "is-a-folder": N_("this is a folder, not a file"),
@@ -130,6 +131,7 @@ REASONS = {
     "wrong-kind": N_("expected {expected}, found {found}"),
 }
 ADVICE = {
+    "head-too-small": N_("Mark the middle of a head, or set the scale right (;)"),
     "changed-elsewhere": N_("Look at it as it is now, then do it again"),
     "document-damaged": N_("File, Repair makes a new document of what is whole; this one is left as it is"),
     "file-not-writable": N_("Copy the file to where it can be written to"),

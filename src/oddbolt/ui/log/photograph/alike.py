@@ -11,6 +11,7 @@ from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSlider, QWidget
 
 from oddbolt.model.places import Spot
+from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Teardown, View
 from oddbolt.ui.background.jobs import Jobs
 from oddbolt.ui.pieces.sheet import explain, label
@@ -107,7 +108,8 @@ class Alike(QWidget):
             return
         record = teardown.joint.get(joint)
         self._of = (record.fastener or joint) if record else joint, image
-        search = Search(image=image, seeds=seeds, radius_px=head_radius_px(teardown, view, joint), region=region,
+        search = Search(image=image, seeds=seeds, radius_px=head_radius_px(teardown, view, joint),
+                        mm_per_px=view.mm_per_px, region=region,
                         wrong=list(self._wrong), elsewhere=elsewhere, learned=list(self._learned.get(self._of[0], ())))
         others = [(m.x, m.y) for m in view.marks]
         self._again = lambda: self.look(image, joint, region, then)
@@ -208,6 +210,7 @@ class Search(Struct, frozen=True, kw_only=True):
     image: QImage
     seeds: list[Spot]
     radius_px: float | None
+    mm_per_px: float | None
     region: Region | None
     wrong: list[Spot]
     elsewhere: Elsewhere | None
@@ -216,7 +219,7 @@ class Search(Struct, frozen=True, kw_only=True):
     def run(self) -> Iterator[tuple[list[Any], float]]:
         from statistics import median
 
-        from oddbolt.imaging.alike import Example, agreeing, find_alike, snap
+        from oddbolt.imaging.alike import LEAST_HEAD_MM, Example, agreeing, find_alike, likely_radius, snap
         from oddbolt.ui.background.pixels import pixels_of
 
         pixels = pixels_of(self.image)
@@ -229,7 +232,14 @@ class Search(Struct, frozen=True, kw_only=True):
             spots = agreeing(other, [snap(other, *spot, there)[:2] for spot in self.elsewhere.spots], there)
             like = [Example(other, x, y, there) for x, y in spots]
             radius = radius or there * self.elsewhere.ratio
-        radius = radius or median(snap(pixels, *seed)[2] for seed in seeds)
+        if not radius:
+            snapped = [snap(pixels, *seed) for seed in seeds]
+            radius = median(one[2] for one in snapped)
+            for tried in likely_radius(pixels, snapped[0][:2], radius, self.region):
+                radius = tried
+                yield [], 0.0
+        if self.mm_per_px and 2 * radius * self.mm_per_px < LEAST_HEAD_MM:
+            raise Refusal("", "head-too-small", mm=round(2 * radius * self.mm_per_px, 2), least=LEAST_HEAD_MM)
         seeds = agreeing(pixels, [snap(pixels, *seed, radius)[:2] for seed in seeds], radius)
         unlike = [Example(pixels_of(crop.image), crop.x, crop.y, crop.radius_px) for crop in self.learned]
         for found in find_alike(pixels, seeds, radius, wrong=self.wrong, like=like, unlike=unlike, region=self.region):
