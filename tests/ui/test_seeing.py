@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import pytest
 from PySide6.QtCore import QPoint, QPointF
+from PySide6.QtGui import QAction
 from PySide6.QtTest import QTest
 
 from oddbolt.instruments.simulated import Stand
@@ -149,3 +150,25 @@ def test_photographs_that_cannot_be_read_and_documents_that_close_do_no_harm(two
     assert states.add("bad.jpg", b"no picture at all") is False
     assert states.add("last.jpg", picture(9, DONE))  # and the window closes while it is looked at
     assert two.log.seeing.is_looking
+
+
+def test_the_simulated_hands_go_ahead_and_the_photograph_says_so(bench):  # noqa: F811
+    """Whoever has no device on the bench can try it: the camera shows what the record does not know."""
+    log, hands = bench.log, bench.bench().hands
+    action = next(one for one in bench.findChildren(QAction) if "Simulated" in one.text())
+    action.trigger()
+    assert "undid 3 things" in log.echo.text()
+    press(bench, K.Key_V)
+    for _ in range(4):
+        hands.work(3)
+    press(bench, K.Key_V)
+    wait_for(lambda: not log.seeing.is_looking, 30)
+    hands.work(3)
+    press(bench, K.Key_V)
+    wait_for(lambda: not log.seeing.is_looking, 30)
+    settle()
+    assert rows(bench) and not now(bench).log
+    while hands.work(3):
+        pass
+    action.trigger()
+    assert "Nothing is left" in log.echo.text() and not now(bench).log

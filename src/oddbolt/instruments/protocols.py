@@ -58,6 +58,12 @@ class FootSwitch(Protocol):
     def on_press(self, does: Callable[[], None]) -> None: ...
 
 
+class Hands(Protocol):
+    """Stand-ins for those who take the device apart, where there is none."""
+
+    def work(self, number: int) -> int: ...
+
+
 class BenchInstruments(Struct, frozen=True, kw_only=True):
     """What is connected; None where nothing is. `name` is shown, so that nobody takes drawn photographs for real."""
 
@@ -69,6 +75,7 @@ class BenchInstruments(Struct, frozen=True, kw_only=True):
     torque_driver: TorqueDriver | None = None
     strap: StrapTester | None = None
     foot_switch: FootSwitch | None = None
+    hands: Hands | None = None  # of a simulated bench only
 
 
 Bench = Callable[[], BenchInstruments]  # what is connected now; `BenchInstruments` itself is a bench with nothing

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import random
 from collections.abc import Callable
 from functools import cache
@@ -89,14 +90,45 @@ def middle_mm(scene: Scene, part: str) -> tuple[float, float]:
     return x + width / 2, y + height / 2
 
 
+class SimulatedHands:
+    """They go ahead of the record: the next things of the drawn device are undone, in the order of its demo."""
+
+    def __init__(self, present: Callable[[], Teardown]) -> None:
+        self._present = present
+        self._ahead: list[str] = []
+
+    def work(self, number: int) -> int:
+        """Undo so many things more; how many there were."""
+        released, removed = self.state()
+        left = [thing for thing in _order(scene_for(self._present())) if thing not in released | removed]
+        self._ahead += left[:number]
+        return len(left[:number])
+
+    def state(self) -> tuple[frozenset[str], frozenset[str]]:
+        """What is released and removed: by the record, and what they did before it is recorded."""
+        scene = scene_for(self._present())
+        released, removed = state_of(scene, self._present())
+        own = frozenset(thing for thing in self._ahead if thing in scene.records)
+        joints = frozenset(thing for thing in own if "of" in scene.records[thing])
+        return released | joints | ({scene.seam} if "cover-swing" in joints else frozenset()), removed | (own - joints)
+
+
+def _order(scene: Scene) -> list[str]:
+    """Things of a drawn device in the order in which its demo undoes them."""
+    name = "dunlin-2" if scene is demo_scene("dunlin-2") else "bittern"
+    log = json.loads(files("oddbolt").joinpath("demo", f"{name}.json").read_text("utf-8"))["log"]
+    return list(dict.fromkeys(entry["thing"] for entry in log if entry["do"] in ("release", "remove")))
+
+
 def simulated_bench(present: Callable[[], Teardown], seed: int = 1) -> BenchInstruments:
-    """All instruments, simulated; the camera draws what `present` says."""
+    """All instruments, simulated; the camera draws what `present` says, and what the simulated hands did since."""
+    hands = SimulatedHands(present)
 
     def draw(side: str, stand: Stand) -> bytes:
         from oddbolt.paint.drawn_bench.photo import Shot, render
 
         scene = scene_for(present())
-        released, removed = state_of(scene, present())
+        released, removed = hands.state()
         return render(scene, Shot(side="front" if side == "front" else "back", removed=removed, released=released,
                                   seed=stand.seed, shift_mm=stand.shift_mm, turn_deg=stand.turn_deg, lamp=stand.lamp,
                                   brightness=stand.brightness))
@@ -104,4 +136,4 @@ def simulated_bench(present: Callable[[], Teardown], seed: int = 1) -> BenchInst
     camera = SimulatedCamera(draw, random.Random(seed), mm_per_px_of=lambda: scene_for(present()).mm_per_px)
     return BenchInstruments(name=tr("simulated bench"), simulated=True, camera=camera, scale=SimulatedScale(),
                             thermometer=SimulatedThermometer(), torque_driver=SimulatedTorqueDriver(),
-                            strap=SimulatedStrapTester(), foot_switch=SimulatedFootSwitch())
+                            strap=SimulatedStrapTester(), foot_switch=SimulatedFootSwitch(), hands=hands)

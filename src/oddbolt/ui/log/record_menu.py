@@ -18,6 +18,7 @@ from oddbolt.words.refusals import fault_text
 from oddbolt.words.translate import sentence, tr
 
 Say = Callable[[str, bool], None]
+AT_A_TIME = 3  # things that the simulated hands undo
 SIMULATED = "simulated"  # the finding of an entry that no real instrument gave; data, not wording
 
 
@@ -44,6 +45,7 @@ class RecordMenu(QMenu):
             self._add(text, keys, lambda d=do: self._entry(d))
         self.addSeparator()
         self._add(tr("Are the &ways right?"), TELL_KEYS, tell_ways)
+        self._hands = self._add(tr("Simulated &hands undo the next three"), "Ctrl+Shift+H", self._work)
         self.addSeparator()
         self._aids: dict[str, QAction] = {}
         for what in entries.AIDS:
@@ -62,6 +64,7 @@ class RecordMenu(QMenu):
 
     def _show_aids(self) -> None:
         """Whether each is on what is in hand; with nothing in hand, on the device."""
+        self._hands.setVisible(self._bench().hands is not None)
         on = entries.protections_on(self._recorder.session.teardown, self._recorder.selection.thing)
         for what, action in self._aids.items():
             action.setChecked(what in on)
@@ -81,6 +84,18 @@ class RecordMenu(QMenu):
             self._recorder.do(weigh, thing, reading.value, self._recorder.t, finding)
         else:
             self._entry("measure", value=reading.value, unit=reading.unit, text=instrument, finding=finding)
+
+    def _work(self) -> None:
+        """Something to be seen, where no device lies on the bench: the next photograph shows it."""
+        hands = self._bench().hands
+        number = hands.work(AT_A_TIME) if hands is not None else 0
+        if hands is None:
+            self._say(tr("No such instrument is connected"), True)
+        elif number:
+            self._say(tr("The simulated hands undid {0} things that are not on record; "
+                         "V photographs it").format(number), False)
+        else:
+            self._say(tr("Nothing is left to be undone on the simulated bench"), False)
 
     def _entry(self, do: str, **keys: object) -> None:
         self._recorder.do(entries.entry, do, self._recorder.t, thing=self._recorder.selection.thing, **keys)
