@@ -38,14 +38,15 @@ class Outcome(Struct, kw_only=True):
     given_back: dict[str, list[Part]]  # with some facts as they truly are
 
 
-Job = tuple[int, tuple[int, ...], frozenset[str]]  # seed, archetypes, what is left out
+Job = tuple[int, tuple[int, ...], frozenset[str], int]  # seed, archetypes, what is left out, lifts a photograph
 LEFT_OUT = ("answers", "footprints")
 
 
 def work(job: Job) -> Outcome:
-    seed, archetypes, without = job
+    seed, archetypes, without, photographs = job
     hidden = device(seed, archetypes)
-    done = Analyst(hidden, seed, answers="answers" not in without, footprints="footprints" not in without).record()
+    done = Analyst(hidden, seed, answers="answers" not in without, footprints="footprints" not in without,
+                   photographs=photographs).record()
     itself = {one: one for one in hidden.things}
     return Outcome(archetype=hidden.archetype, acts=done.acts, operations=done.operations,
                    recorded=judge(hidden, done.teardown, done.hidden_of),
@@ -55,9 +56,10 @@ def work(job: Job) -> Outcome:
 
 
 def study(seeds: Sequence[int], archetypes: tuple[int, ...], processes: int = 2,
-          without: frozenset[str] = frozenset()) -> list[Outcome]:
-    """Devices with these seeds, each recorded once; `without` leaves answers or footprints out."""
-    jobs = [(seed, archetypes, without) for seed in seeds]
+          without: frozenset[str] = frozenset(), photographs: int = 0) -> list[Outcome]:
+    """Devices with these seeds, each recorded once; `without` leaves answers or footprints out; `photographs`: after
+    so many lifts one says what they had covered."""
+    jobs = [(seed, archetypes, without, photographs) for seed in seeds]
     if processes < 2:
         return [work(job) for job in jobs]
     with ProcessPoolExecutor(processes) as pool:
@@ -94,6 +96,23 @@ def table_of_facts(outcomes: Sequence[Outcome]) -> list[str]:
         parts = [part for outcome in outcomes for part in outcome.given_back[name]]
         lines.append(f"| {name} | {sum(p.is_exact for p in parts) / len(parts):.1%} | "
                      f"{sum(p.is_strict for p in parts) / len(parts):.1%} |")
+    return lines
+
+
+LIFTS_A_PHOTOGRAPH = (0, 1, 2, 3, 5)  # 0: drawn by hand
+
+
+def table_of_photographs(seeds: Sequence[int], archetypes: tuple[int, ...], processes: int) -> list[str]:
+    """What footprints are worth that come from photographs, by how many lifts lie between two."""
+    lines = ["| footprints | strict | exact | never free | acts an operation |", "|---|---|---|---|---|"]
+    for lifts in (*LIFTS_A_PHOTOGRAPH, -1):
+        without = frozenset(("footprints",)) if lifts < 0 else frozenset()
+        some = study(seeds, archetypes, processes, without, max(0, lifts))
+        parts = [part for outcome in some for part in outcome.recorded]
+        name = "none" if lifts < 0 else f"a photograph every {lifts} lifts" if lifts else "drawn by hand"
+        lines.append(f"| {name} | {share(sum(p.is_strict for p in parts), len(parts))} | "
+                     f"{sum(p.is_exact for p in parts) / len(parts):.1%} | {sum(p.is_never_free for p in parts)} | "
+                     f"{sum(o.acts for o in some) / sum(o.operations for o in some):.2f} |")
     return lines
 
 
@@ -215,10 +234,14 @@ def main() -> None:
     parser.add_argument("--first", type=int, default=0, help="seed of the first device")
     parser.add_argument("--without", action="append", choices=LEFT_OUT, default=[], help="gestures left out")
     parser.add_argument("--retold", action="store_true", help="the ways are looked at afterwards")
+    parser.add_argument("--photographs", action="store_true", help="footprints by photographs, every few lifts")
     parser.add_argument("--ablate", action="store_true", help="each rule and each gesture left out in turn")
     options = parser.parse_args()
     seeds = range(options.first, options.first + options.devices)
     archetypes = HELD_OUT if options.held_out else TUNED_ON
+    if options.photographs:
+        print("\n".join(table_of_photographs(seeds, archetypes, options.processes)))
+        return
     if options.ablate:
         print("\n".join(table_of_ablations(seeds, archetypes, options.processes)))
         return

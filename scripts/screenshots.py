@@ -10,6 +10,7 @@ import os
 import tempfile
 import time
 from collections.abc import Callable
+from datetime import datetime, timezone
 from pathlib import Path
 
 from msgspec.structs import replace
@@ -22,9 +23,13 @@ from PySide6.QtTest import QTest  # noqa: E402
 from oddbolt.app import open_demo  # noqa: E402
 from oddbolt.knowledge.settling import settle  # noqa: E402
 from oddbolt.model.label import Label  # noqa: E402
-from oddbolt.model.things import Teardown  # noqa: E402
+from oddbolt.model.things import Fastener, Teardown  # noqa: E402
+from oddbolt.paint.drawn_bench.instruments import simulated_bench  # noqa: E402
 from oddbolt.paint.palette import DARK, LIGHT, Palette  # noqa: E402
+from oddbolt.session.documents import begin_teardown  # noqa: E402
+from oddbolt.session.prepare import Preparation  # noqa: E402
 from oddbolt.session.session import Session  # noqa: E402
+from oddbolt.session.verbs.letters import add_fastener  # noqa: E402
 from oddbolt.session.verbs.plain import Done  # noqa: E402
 from oddbolt.ui.access.panel import demo_successor  # noqa: E402
 from oddbolt.ui.log.pages import ASK, DEPTH
@@ -98,6 +103,30 @@ def main() -> None:
         window.close()
         if options.only in ("", "ask", "ways"):
             ask(options, palette, Path(data))
+        if options.only in ("", "seen"):
+            seen(options, palette, Path(data))
+
+
+def seen(options: argparse.Namespace, palette: Palette, folder: Path) -> None:
+    """What a photograph says came off, on the simulated bench, whose hands go ahead of the record."""
+    now = datetime(2026, 5, 4, 9, 0, tzinfo=timezone.utc)
+    (folder / "seen").mkdir()
+    session = Session(begin_teardown(Preparation(name="Dunlin 2", category="slate_tablet"), None, folder / "seen", now))
+    bench = simulated_bench(lambda: session.teardown)
+    window = Window(palette)
+    window.fill(session, folder / "seen", bench=lambda: bench)
+    window.resize(*(int(n) for n in options.size.split("x")))
+    window.show()
+    window.show_workspace("log")
+    session.do(add_fastener, Fastener(id="A", drive="PH", size="00", head_mm=2.5))
+    for number in (5, 6):
+        bench.hands.work(number)
+        QTest.keyClick(window.log.canvas, Qt.Key.Key_V)
+        _wait(lambda: not window.log.seeing.is_looking)
+        QTest.qWait(300)
+    QTest.qWait(300)
+    window.grab().save(str(options.folder / "seen.png"))
+    window.close()
 
 
 def _wait(condition: Callable[[], bool]) -> None:

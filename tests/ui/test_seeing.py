@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import pytest
 from PySide6.QtCore import QPoint, QPointF
-from PySide6.QtGui import QAction
 from PySide6.QtTest import QTest
 
 from oddbolt.instruments.simulated import Stand
@@ -155,7 +154,7 @@ def test_photographs_that_cannot_be_read_and_documents_that_close_do_no_harm(two
 def test_the_simulated_hands_go_ahead_and_the_photograph_says_so(bench):  # noqa: F811
     """Whoever has no device on the bench can try it: the camera shows what the record does not know."""
     log, hands = bench.log, bench.bench().hands
-    action = next(one for one in bench.findChildren(QAction) if "Simulated" in one.text())
+    action = next(one for one in bench.menus.records.actions() if one.text().startswith("Simulated"))
     action.trigger()
     assert "undid 3 things" in log.echo.text()
     press(bench, K.Key_V)

@@ -44,6 +44,16 @@ def _log() -> ManualPage:
                "go to the part that they surround, a plug to the nearest part that has one."),
             tr("What cannot be known is offered over the photograph for a moment: F2 to F5 answer, F6 and the key of a "
                "part says whose plug it is. Going on is an answer too."))),
+        (tr("What the photograph says"), (
+            tr("A photograph of a state is compared with the one before it, from the same side: V by the camera, N "
+               "from a file; F11 compares the one that is shown. On the page Seen stands what seems to have been done, "
+               "each with pictures of before and now, and outlined on the photograph. A click ticks or unticks it."),
+            tr("What is new waits for its kind: Shift and a letter is a part, a letter alone a joint, 1 to 9 the "
+               "letter of screws; Del says that nothing went there. Return takes over all that is ticked, in an order "
+               "that the rules allow; Esc leaves it all. Ctrl+Z takes it back as one act."),
+            tr("What had been covered by what came off stays as a ghost; its edge can be dragged. Nothing is proposed "
+               "where the device was turned over, another layer shows, or something hides too much. Take the "
+               "photograph after a plate is off rather than before: what it hides is seen only then."))),
         (tr("What hides what"), (
             tr("The program notes what had to come off before each thing could be reached, and assumes the rest. W "
                "says that everything marked can be reached now; J is drawn round what can. Ask holds the few questions "

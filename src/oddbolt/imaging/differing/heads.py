@@ -28,7 +28,7 @@ RINGS, SPOKES = 6, 48
 HOLE_SIGMAS, HOLE_RADII = (1.5, 2.2, 3.2, 4.6), (4.0, 5.5, 7.5, 10.0, 14.0, 19.0)  # half pixels; pixels
 ROOM = 16  # half pixels around a place that are looked at too
 APART, DARKER = 9, 2.5  # half pixels; grey values that a hole is darker than what is around it
-ROUND_EDGE, HOLE_EVEN, HOLE_ALIKE = 0.75, 0.3, 0.97
+ROUND_EDGE, HOLE_EVEN, HOLE_ALIKE = 1.5, 0.3, 0.95
 HOLE_DARKER = 7.0  # grey values
 MOST_AROUND = 900  # pixels that a head is aligned by: more tell no more
 

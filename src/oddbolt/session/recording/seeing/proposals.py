@@ -31,6 +31,7 @@ from oddbolt.model.places import Spot
 from oddbolt.model.things import Mark, Teardown, View
 from oddbolt.rules.device_state import DeviceState
 from oddbolt.session.standing import is_next
+from oddbolt.session.verbs.seeing.take import covers_others
 
 if TYPE_CHECKING:
     from oddbolt.imaging.differing.difference import Difference, Place, Region, Screw, Verdict
@@ -159,14 +160,14 @@ def _came_off(teardown: Teardown, looking: Looking, state: DeviceState, suggeste
         inside = [m for m in marks if m.thing in teardown.part and contains(widened(region.before, EDGE), (m.x, m.y))]
         gone = [m for m in inside if m.thing in spent]
         if gone:  # the record knows; what it had covered can be seen now
-            made += [_of(UNCOVERED, part, looking, thing=m.thing) for m, part in _shared(region.before, gone)
+            made += [_of(UNCOVERED, region.before, looking, thing=m.thing) for m in _alone(gone)
                      if not _has_footprint(teardown, m.thing)]
             continue
         there_now = region.after(looking)
         gone = [m for m in later if m.thing in teardown.part and contains(widened(there_now, EDGE), (m.x, m.y))]
         if gone:
-            made += [Seen(code=UNCOVERED, thing=m.thing, before=region.before, after=part)
-                     for m, part in _shared(there_now, gone) if not _has_footprint(teardown, m.thing)]
+            made += [Seen(code=UNCOVERED, thing=m.thing, before=region.before, after=there_now)
+                     for m in _alone(gone) if not _has_footprint(teardown, m.thing)]
             continue
         there = _outermost(teardown, [m.thing for m in inside if not is_next(teardown.part[m.thing])])
         if there:
@@ -222,31 +223,14 @@ def _outermost(teardown: Teardown, parts: Sequence[str]) -> str:
 
 
 def _has_footprint(teardown: Teardown, part: str) -> bool:
-    return any(footprint.of == part for view in teardown.views for footprint in view.footprints)
+    """Whether there is one, or none is wanted."""
+    return not covers_others(teardown, part) or any(footprint.of == part for view in teardown.views for footprint in view.footprints)
 
 
-def _shared(outline: Outline, marks: Sequence[Mark]) -> list[tuple[Mark, Outline]]:
-    """What several parts had covered together, cut so that each place goes to the nearest of their marks."""
-    cut = [(mark, _nearest_to(outline, mark, [other for other in marks if other.thing != mark.thing]))
-           for mark in marks]
-    return [(mark, part) for mark, part in cut if len(part) > 2]
-
-
-def _nearest_to(outline: Outline, mark: Mark, others: Sequence[Mark]) -> Outline:
-    """The part of an outline that is nearer to a mark than to the others (Sutherland and Hodgman, Comm. ACM 17 (1974)
-    32-42, from memory: clipped by one half plane after the other)."""
-    for other in others:
-        dx, dy = other.x - mark.x, other.y - mark.y
-        limit = (dx * (mark.x + other.x) + dy * (mark.y + other.y)) / 2
-        kept: list[Spot] = []
-        for (x1, y1), (x2, y2) in zip(outline, (*outline[1:], *outline[:1])):
-            a, b = limit - dx * x1 - dy * y1, limit - dx * x2 - dy * y2
-            if a >= 0:
-                kept.append((x1, y1))
-            if (a >= 0) != (b >= 0):
-                kept.append((x1 + (x2 - x1) * a / (a - b), y1 + (y2 - y1) * a / (a - b)))
-        outline = tuple(kept)
-    return outline
+def _alone(marks: Sequence[Mark]) -> list[Mark]:
+    """The mark of the one part that had lain there; of several nobody can tell which had covered what, and footprints
+    that were shared out among them made more depths wrong than none (docs/methods/difference.md)."""
+    return list(marks[:1]) if len({mark.thing for mark in marks}) == 1 else []
 
 
 def _screws(teardown: Teardown, before: View, verdicts: Sequence[Verdict], lifts: Sequence[tuple[str, Outline]],

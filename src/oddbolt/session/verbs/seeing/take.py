@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 
 from msgspec.structs import replace
 
-from oddbolt.catalog.tables import mark_kinds
+from oddbolt.catalog.tables import covering_kinds, mark_kinds
 from oddbolt.knowledge.said.seen import (
     HEADS,
     LIFTS,
@@ -120,7 +120,15 @@ def _done(teardown: Teardown, before_id: str, after_id: str, one: Seen, t: float
     if one.code in LIFTS:
         teardown = change_view(teardown, before_id, lambda v: replace(v, marks=tuple(
             replace(m, outline=_rounded(one.before)) if m.thing == part and not m.outline else m for m in v.marks)))
-    return set_footprint(teardown, after_id, part, one.after).teardown if one.after else teardown
+    covers = one.after and covers_others(teardown, part)
+    return set_footprint(teardown, after_id, part, one.after).teardown if covers else teardown
+
+
+def covers_others(teardown: Teardown, part: str) -> bool:
+    """Whether its kind hides what lies under it: what a camera or a plug had covered says little, and was measured to
+    make depths worse (docs/methods/difference.md)."""
+    kinds = covering_kinds()
+    return teardown.part[part].kind in kinds.large | kinds.small | kinds.bulky
 
 
 def _opened(teardown: Teardown, before_id: str, one: Seen, t: float) -> Teardown:
