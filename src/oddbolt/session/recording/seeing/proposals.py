@@ -224,7 +224,8 @@ def _outermost(teardown: Teardown, parts: Sequence[str]) -> str:
 
 def _has_footprint(teardown: Teardown, part: str) -> bool:
     """Whether there is one, or none is wanted."""
-    return not covers_others(teardown, part) or any(footprint.of == part for view in teardown.views for footprint in view.footprints)
+    return not covers_others(teardown, part) or any(
+        footprint.of == part for view in teardown.views for footprint in view.footprints)
 
 
 def _alone(marks: Sequence[Mark]) -> list[Mark]:
