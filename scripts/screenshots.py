@@ -27,6 +27,7 @@ from oddbolt.model.things import Fastener, Teardown  # noqa: E402
 from oddbolt.paint.drawn_bench.instruments import simulated_bench  # noqa: E402
 from oddbolt.paint.palette import DARK, LIGHT, Palette  # noqa: E402
 from oddbolt.session.documents import begin_teardown  # noqa: E402
+from oddbolt.session.modes import Gesture  # noqa: E402
 from oddbolt.session.prepare import Preparation  # noqa: E402
 from oddbolt.session.session import Session  # noqa: E402
 from oddbolt.session.verbs.letters import add_fastener  # noqa: E402
@@ -119,9 +120,9 @@ def seen(options: argparse.Namespace, palette: Palette, folder: Path) -> None:
     window.show()
     window.show_workspace("log")
     session.do(add_fastener, Fastener(id="A", drive="PH", size="00", head_mm=2.5))
-    for number in (5, 6):
+    for number in (5, 2):
         bench.hands.work(number)
-        QTest.keyClick(window.log.canvas, Qt.Key.Key_V)
+        window.log.gestures.make(Gesture.CAMERA)
         _wait(lambda: not window.log.seeing.is_looking)
         QTest.qWait(300)
     QTest.qWait(300)

@@ -12,6 +12,14 @@ ROOT = Path(__file__).resolve().parent.parent
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 
+# They take minutes each: begun first, they do not leave one of the workers alone at the end.
+LONGEST = ("test_record_seen", "test_archetypes_at_the_window", "test_record_demo", "test_record_bittern")
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    items.sort(key=lambda item: item.path.stem not in LONGEST)
+
+
 @pytest.fixture(scope="session")
 def root() -> Path:
     return ROOT

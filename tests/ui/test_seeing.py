@@ -110,6 +110,20 @@ def test_another_photograph_that_is_shown_puts_it_away_and_f11_brings_it_back(tw
     assert "no earlier state" in two.log.echo.text()
 
 
+def test_what_was_not_taken_before_the_next_photograph_is_said(two):
+    arrive(two, picture(4, DONE))
+    assert "1 seen on the photograph before were not taken" in two.log.echo.text() and not rows(two)
+    press(two, K.Key_P)
+    press(two, K.Key_F11)
+    wait_for(lambda: not two.log.seeing.is_looking, 30)
+    settle()
+    assert len(rows(two)) == 2
+    press(two, K.Key_B, SHIFT)
+    press(two, K.Key_Return)
+    last = now(two).views[-1]
+    assert now(two).log and last.at_entry is None and now(two).views[-2].at_entry is None  # a later one had been taken
+
+
 def test_where_a_hand_or_another_side_is_seen_nothing_is_proposed(two):
     press(two, K.Key_Escape)
     arrive(two, picture(3, DONE, hand="glove"))

@@ -8,6 +8,7 @@ photograph shows (a bond that is parted, a cable drawn out of its run) is record
 from __future__ import annotations
 
 import math
+import os
 import random
 from collections import Counter
 
@@ -332,7 +333,8 @@ ROLES = ("battery", "port-board", "rear-camera", "front-camera", "speaker-left",
          "display")
 
 
-@pytest.mark.parametrize("wrong", [0.0, 0.1])
+@pytest.mark.parametrize("wrong", [0.0, pytest.param(0.1, marks=pytest.mark.skipif(
+    not os.environ.get("ODD_BOLT_LONG"), reason="with ./run-tests --long"))])
 def test_the_demo_is_recorded_by_its_photographs(hands, capsys, wrong):
     """What was seen is told from what was not; then the ways to the parts that matter are told, as for any record, and
     their depths are those of the shipped one. Everything can be taken back."""

@@ -58,7 +58,8 @@ def take_seen(teardown: Teardown, before_id: str, after_id: str, chosen: Sequenc
     seen = tuple(replace(entry, basis=SEEN) if n >= first and not entry.amends else entry
                  for n, entry in enumerate(after.log))
     after = replace(after, log=seen)
-    if len(after.log) > first:  # the photograph shows what is so after all this
+    latest = [one.id for one in after.views if one.portrait is None][-1:]
+    if len(after.log) > first and latest == [after_id]:  # the photograph shows what is so after all this
         after = change_view(after, after_id, lambda v: replace(v, at_entry=after.log[-1].id))
     now = view_of(after, before_id).marks  # of a group that was split some are of another by now
     carried = {n: replace(mark, thing=now[n].thing, n=now[n].n) for n, mark in carried.items() if n < len(now)}

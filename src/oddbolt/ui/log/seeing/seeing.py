@@ -54,7 +54,7 @@ class Seeing(QObject):
         self._session, self._states, self.acts = session, states, acts
         self._jobs = Jobs(self)
         self.pictures: Pictures | None = None
-        self.is_on = True
+        self._left = 0  # how many were ticked and not taken when another photograph came in their place
         states.arrived.connect(self._arrived)
 
     @property
@@ -63,9 +63,13 @@ class Seeing(QObject):
 
     def _arrived(self, view_id: str) -> None:
         """A photograph of the present state came in."""
+        left, self._left = self._left, 0
         self.give_up()
+        if left:
+            self.said.emit(tr("{0} seen on the photograph before were not taken: P and F11 bring them "
+                              "back").format(left), False)
         before = self._states.before()
-        if self.is_on and before is not None and self._states.shown == view_id:
+        if before is not None and self._states.shown == view_id:
             self._look(before, self._session.teardown.view[view_id], asked=False)
 
     def ask(self) -> None:
@@ -122,6 +126,7 @@ class Seeing(QObject):
     def follow(self) -> None:
         """The record, or the photograph that is shown, is another."""
         if self.acts.shown and self._states.shown != self.acts.views[1]:
+            self._left = len(self.acts.ticked)
             self.acts.clear()
         else:
             self.acts.refresh()
