@@ -119,9 +119,9 @@ def went_unmarked(changes: Changes, where: NDArray[np.bool_]) -> list[tuple[floa
 
 
 def _is_brighter(changes: Changes, x: float, y: float, radius: float) -> bool:
-    """Whether what was there was no hole itself: brighter near its rim than the middle of what is left."""
+    """Whether what was there was no hole itself: brighter within its rim than the middle of what is left."""
     was = _rings(changes.before, x, y, radius)
-    return float(was[3]) > float(_rings(changes.after, x, y, radius)[:2].mean()) + HOLE_DARKER
+    return float(was[1:4].mean()) > float(_rings(changes.after, x, y, radius)[:2].mean()) + HOLE_DARKER
 
 
 def _is_left(changes: Changes, x: float, y: float) -> bool:
