@@ -182,6 +182,14 @@ def _up(k: float) -> Matrix:
     return np.array([[k, 0, (k - 1) / 2], [0, k, (k - 1) / 2], [0, 0, 1.0]])
 
 
+def shrunk_matrix(matrix: Matrix, k: float) -> Matrix:
+    """A matrix of whole pixels, for pictures shrunk k times."""
+    import numpy as np
+
+    up = _up(k)
+    return np.linalg.inv(up) @ matrix @ up
+
+
 def _directions(pixels: Pixels) -> NDArray[np.complex64]:
     import numpy as np
 
@@ -207,8 +215,7 @@ def _refined(b: Pixels, a: Pixels, m: Pixels | None, whole: Matrix, k: int, mode
     import numpy as np
     from scipy import ndimage
 
-    up = _up(k)
-    matrix = np.linalg.inv(up) @ whole @ up
+    matrix = shrunk_matrix(whole, k)
     nb, na = _normal(b, 3.0), _normal(a, 3.0)
     xs, ys = _strong_points(nb, m)
     if len(xs) < 20:
@@ -247,7 +254,7 @@ def _refined(b: Pixels, a: Pixels, m: Pixels | None, whole: Matrix, k: int, mode
         unit = _stepped(model, unit, step)
         if np.abs(step).max() * half < 0.005:
             break
-    return up @ (from_unit @ unit @ to_unit) @ np.linalg.inv(up)
+    return _scaled(from_unit @ unit @ to_unit, k)
 
 
 def _jacobian(model: str, u: Matrix, v: Matrix, w: Matrix, pu: Matrix, pv: Matrix, dx: Matrix, dy: Matrix) -> Matrix:
@@ -317,8 +324,7 @@ def _agreement(b: Pixels, a: Pixels, m: Pixels | None, whole: Matrix, k: int) ->
     """Share of textured tiles that look alike where the pose puts them; None where there are next to none."""
     import numpy as np
 
-    up = _up(k)
-    there = warped(a, np.linalg.inv(up) @ whole @ up, b.shape)
+    there = warped(a, shrunk_matrix(whole, k), b.shape)
     size = max(4, TILE_PX * 2 // k)
     rows, columns = b.shape[0] // size, b.shape[1] // size
 

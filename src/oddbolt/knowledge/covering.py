@@ -120,9 +120,7 @@ class Places:
 
     def covered_mm2(self, hider: str) -> float:
         """The area of what it had covered, as it was drawn; infinite where nothing was drawn."""
-        areas = [abs(sum(x1 * y2 - x2 * y1 for (x1, y1), (x2, y2) in zip(outline, (*outline[1:], outline[0])))) / 2
-                 for _, outline in self._footprints.get(hider, ()) if outline]
-        return max(areas, default=float("inf"))
+        return max((area(outline) for _, outline in self._footprints.get(hider, ()) if outline), default=float("inf"))
 
     def depth_mm(self, hider: str, thing: str) -> float | None:
         """How far within what the hider had covered a thing lies, by the mark that lies furthest in; negative outside.
@@ -197,6 +195,11 @@ def _still(teardown: Teardown, places: Places, was: Teardown) -> Places:
 def places_of(teardown: Teardown) -> Places:
     """The places of a snapshot."""
     return Places(teardown)
+
+
+def area(outline: tuple[Spot, ...]) -> float:
+    """Of an outline, in the square of its unit."""
+    return abs(sum(x1 * y2 - x2 * y1 for (x1, y1), (x2, y2) in zip(outline, (*outline[1:], *outline[:1])))) / 2
 
 
 def contains(outline: tuple[Spot, ...], spot: Spot) -> bool:

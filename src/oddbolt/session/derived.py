@@ -14,9 +14,9 @@ from oddbolt.model.things import Settings, Teardown
 from oddbolt.reassembly.tally import BoltTally, tally_bolts
 from oddbolt.rules.counting import Convention, Count
 from oddbolt.rules.device_state import DeviceState, Obstacle
-from oddbolt.rules.replay import Replay, replay, states_reached
+from oddbolt.rules.replay import Replay, replay
 from oddbolt.rules.structure import Structure, structure_of
-from oddbolt.session.standing import current_pass
+from oddbolt.session.standing import current_pass, present_state
 
 if TYPE_CHECKING:
     from oddbolt.scoring.evaluate import Verdict
@@ -77,8 +77,7 @@ class Derived:
     @cached_property
     def state(self) -> DeviceState:
         """The state of the device at the end of the latest pass."""
-        reached = states_reached(self.teardown).get(current_pass(self.teardown))
-        return reached if reached is not None else DeviceState(self.structure)
+        return present_state(self.teardown)
 
     @cached_property
     def performed(self) -> Count:

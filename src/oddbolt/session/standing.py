@@ -12,7 +12,9 @@ from oddbolt.knowledge.owners import Lift, claimed, waits_for_cell
 from oddbolt.model.places import Spot
 from oddbolt.model.snapshot import of_snapshot
 from oddbolt.model.things import ASSUMED, LogEntry, Part, Teardown
-from oddbolt.rules.replay import OUTCOMES_THAT_RELEASE, readings
+from oddbolt.rules.device_state import DeviceState
+from oddbolt.rules.replay import OUTCOMES_THAT_RELEASE, readings, states_reached
+from oddbolt.rules.structure import structure_of
 
 
 def is_next(part: Part) -> bool:
@@ -44,6 +46,12 @@ def this_pass(teardown: Teardown) -> Sequence[LogEntry]:
     """The readings of the present pass."""
     number = current_pass(teardown)
     return [entry for entry in readings(teardown) if entry.pass_ == number]
+
+
+def present_state(teardown: Teardown) -> DeviceState:
+    """The state of the device at the end of the present pass."""
+    reached = states_reached(teardown).get(current_pass(teardown))
+    return reached if reached is not None else DeviceState(structure_of(teardown))
 
 
 @of_snapshot("log", "joints", "sessions")

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
-from oddbolt.imaging.registering import Registration, halved, warped
+from oddbolt.imaging.registering import Registration, halved, shrunk_matrix, warped
 
 if TYPE_CHECKING:
     import numpy as np
@@ -45,10 +45,15 @@ class Changes(Struct, frozen=True, eq=False):
     sure: NDArray[np.bool_]  # changed,
     changed: NDArray[np.bool_]  # with what changed little and hangs together with it
 
+    @property
+    def device_px(self) -> float:
+        """How large the device is, in pixels of the whole picture; never 0."""
+        return float(self.inside.sum()) * HALF ** 2 or 1.0
+
 
 def changes_of(before: Pixels, after: Pixels, registration: Registration, mask: Pixels) -> Changes:
     """What changed from `before` to `after`, (height, width, 3), 0 to 255; `mask` says where the device lies."""
-    b, there, valid = halved(before), _half_over(after, registration, before.shape), None
+    b, there = halved(before), _half_over(after, registration, before.shape)
     valid = there.min(2) >= 0
     there = there.clip(0, 255)
     weights = _light(b, there, valid)
@@ -68,11 +73,8 @@ def _grey(pixels: Pixels) -> Pixels:
 
 def _half_over(after: Pixels, registration: Registration, shape: tuple[int, ...]) -> Pixels:
     """After, as it lies on before, at half the size; under 0 where it shows nothing."""
-    import numpy as np
-
-    up = np.array([[HALF, 0, (HALF - 1) / 2], [0, HALF, (HALF - 1) / 2], [0, 0, 1.0]])
-    matrix = np.linalg.inv(up) @ registration.matrix @ up
-    return warped(halved(after), matrix, (shape[0] // HALF, shape[1] // HALF), outside=-1.0)
+    size = shape[0] // HALF, shape[1] // HALF
+    return warped(halved(after), shrunk_matrix(registration.matrix, HALF), size, outside=-1.0)
 
 
 def _terms(shape: tuple[int, ...], step: int = 1) -> Pixels:

@@ -55,7 +55,7 @@ def verdict(before: Pixels, there: Pixels, x: float, y: float, r: float) -> tupl
     head = far <= HEAD * r
     z = max(correlation(b[head], np.roll(moved, (j, i), (0, 1))[head]) for j in (-1, 0, 1) for i in (-1, 0, 1))
     one, other = _spectrum(b, x - left, y - top, r), _spectrum(moved, x - left, y - top, r)
-    s = max(0.0, float((one * other).sum() / (np.sqrt((one * one).sum() * (other * other).sum()) + 1e-6)))
+    s = max(0.0, _likeness(one, other))
     # A hole is round; what lies over a head, an opened plug for one, is not. Where all around changed, a part came off.
     gone = z < GONE_HEAD and s < GONE_RING and correlation(b[around], moved[around]) >= AROUND_AGREES \
         and _uneven(other) < EVEN
@@ -126,14 +126,12 @@ def _is_brighter(changes: Changes, x: float, y: float, radius: float) -> bool:
 
 def _is_left(changes: Changes, x: float, y: float) -> bool:
     """Whether what is left there is alike all round, at the radius at which it is most, and not what was there."""
-    import numpy as np
 
     tried = []
     for r in HOLE_RADII:
         if min(x, y, changes.before.shape[1] - 1 - x, changes.before.shape[0] - 1 - y) > 2 * r:
             one, other = _spectrum(changes.before, x, y, r), _spectrum(changes.after, x, y, r)
-            alike = float((one * other).sum() / (np.sqrt((one * one).sum() * (other * other).sum()) + 1e-6))
-            tried.append((_uneven(other), alike))
+            tried.append((_uneven(other), _likeness(one, other)))
     uneven, alike = min(tried, default=(1.0, 1.0))
     return uneven < HOLE_EVEN and alike < HOLE_ALIKE
 
@@ -144,6 +142,13 @@ def correlation(one: Pixels, other: Pixels) -> float:
 
     a, b = one - one.mean(), other - other.mean()
     return float((a * b).sum() / (np.sqrt((a * a).sum() * (b * b).sum()) + 1e-6))
+
+
+def _likeness(one: Pixels, other: Pixels) -> float:
+    """Of two spectra, -1 to 1."""
+    import numpy as np
+
+    return float((one * other).sum() / (np.sqrt((one * one).sum() * (other * other).sum()) + 1e-6))
 
 
 def _uneven(rings: Pixels) -> float:

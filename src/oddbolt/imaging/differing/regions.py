@@ -5,6 +5,7 @@ What is found lies on *before*, in pixels of the whole picture. The thresholds w
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
@@ -92,7 +93,7 @@ def _whole(changes: Changes, hidden: NDArray[np.bool_]) -> NDArray[np.bool_]:
 def _head(changes: Changes, x: float, y: float, r: float) -> Region:
     at, within = (int(y // HALF), int(x // HALF)), max(1, int(0.6 * r / HALF))
     around = changes.before_half[max(0, at[0] - within):at[0] + within + 1, max(0, at[1] - within):at[1] + within + 1]
-    return Region(says=HEAD, area_px=3.14159 * r * r, broken=float(changes.broken[at]),
+    return Region(says=HEAD, area_px=math.pi * r * r, broken=float(changes.broken[at]),
                   coloured=float(changes.chroma[at]), colour=_colour(around), box=(x - r, y - r, x + r, y + r),
                   outline=((x - r, y - r), (x + r, y - r), (x + r, y + r), (x - r, y + r)))
 
@@ -164,16 +165,14 @@ def _named(changes: Changes, region: Region) -> Region:
     if region.says == LIGHT:
         return region
     wide, high = region.box[2] - region.box[0], region.box[3] - region.box[1]
-    device = float(changes.inside.sum()) * HALF ** 2 or 1.0
-    if region.area_px <= SMALL_SHARE * device:
+    if region.area_px <= SMALL_SHARE * changes.device_px:
         return replace(region, says=SMALL)
     return replace(region, says=MOVED) if region.area_px < SLIM * wide * high else region
 
 
 def _without_landed(changes: Changes, regions: Sequence[Region]) -> list[Region]:
     """Without places where something lies now that lay near by before: an opened plug was bent aside."""
-    device = float(changes.inside.sum()) * HALF ** 2 or 1.0
-    small = [one for one in regions if one.says in (SMALL, CAME_OFF) and one.area_px <= LANDS_SHARE * device]
+    small = [one for one in regions if one.says in (SMALL, CAME_OFF) and one.area_px <= LANDS_SHARE * changes.device_px]
     landed = {id(there) for here in small for there in small if here is not there and _went(changes, here, there)
               and not _went(changes, there, here)}
     return [one for one in regions if id(one) not in landed]

@@ -23,7 +23,8 @@ class MarkActs:
         recorder.acts |= {Act.MOVE_MARK: self.move_mark, Act.OPENS_THERE: self.opens_there,
                           Act.DELETE_MARK: self.delete_mark, Act.UNDERSIDE: self.toggle_underside,
                           Act.ARM_REACH: self.arm_reach, Act.ARM_FOOTPRINT: self.arm_footprint,
-                          Act.FOOTPRINT_ROUND: self.footprint_round, Act.COVERED_NOTHING: self.covered_nothing}
+                          Act.FOOTPRINT_ROUND: self.footprint_round, Act.COVERED_NOTHING: self.covered_nothing,
+                          Act.MOVE_EDGE: self.move_edge}
 
     def move_mark(self, place: int, spot: Spot) -> None:
         self.recorder.do(marking.move_mark, self.selection.view, place, *spot)
@@ -93,6 +94,10 @@ class MarkActs:
         part, self.selection.covering = self._uncovering(), ""
         self.recorder.tell.armed()
         return bool(part) and self.recorder.do(set_footprint, self.selection.view, part, ()) is not None
+
+    def move_edge(self, part: str, view: str, corners: Sequence[Spot]) -> None:
+        """The edge of what a part had covered was dragged."""
+        self.recorder.do(set_footprint, view, part, corners)
 
     def arm_reach(self) -> None:
         """What is drawn round next could be undone now; again: no."""

@@ -145,7 +145,6 @@ class LogPanel(LogPieces):
     def _follow(self, change: Change | None) -> None:
         """Show what a change touched; None: everything."""
         self.states.follow()
-        self.seeing.follow()
         if change is None or change.touches(("fasteners", "tools", "parts", "log", "views", "device", "joints")):
             self.letters.show_teardown(self._session.teardown, self._on_device())
         self.follow_state()

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING
 from msgspec import Struct
 from msgspec.structs import replace
 
-from oddbolt.knowledge.covering import contains
+from oddbolt.knowledge.covering import UNKNOWN_MM_PER_PX, contains
 from oddbolt.knowledge.said.seen import (
     HEADS,
     MOVED,
@@ -37,7 +37,6 @@ if TYPE_CHECKING:
     from oddbolt.imaging.differing.difference import Difference, Place, Region, Screw, Verdict
 
 HEAD_MM, PLACE_MM = 2.4, 1.6  # of a head whose letter says nothing of it, and of another joint: radius looked at
-UNKNOWN_MM_PER_PX = 0.1
 EDGE = 0.05  # of its size: so far outside of a region lies the mark of what came off there
 ALIKE = 0.35  # how far two things of one kind look apart
 
@@ -113,7 +112,7 @@ class Looking(Struct, frozen=True, kw_only=True):
 
 def proposals(teardown: Teardown, looking: Looking, state: DeviceState, suggested: Suggested) -> tuple[Seen, ...]:
     """What may be taken over now, the surest first."""
-    from oddbolt.imaging.differing.difference import HEAD
+    from oddbolt.imaging.differing.difference import CAME_OFF, HEAD
     from oddbolt.imaging.differing.difference import MOVED as ELSEWHERE
     from oddbolt.imaging.differing.difference import SMALL as LITTLE
 
@@ -122,7 +121,8 @@ def proposals(teardown: Teardown, looking: Looking, state: DeviceState, suggeste
     later = [mark for mark in looking.after.marks if not state.is_in_place(mark.thing)]  # recorded on the one after
     regions = [_Region.of(region, looking) for region in found.regions]
     small = [region for region in regions if region.says == LITTLE]
-    made, lifts = _came_off(teardown, looking, state, suggested, marks, later)
+    made, lifts = _came_off(teardown, looking, [region for region in regions if region.says == CAME_OFF], state,
+                            suggested, marks, later)
     made += _screws(teardown, before, found.screws, lifts, state)
     made += _joints(teardown, marks, found.changed_at, lifts, state, looking)
     for region in small:
@@ -139,14 +139,11 @@ def proposals(teardown: Teardown, looking: Looking, state: DeviceState, suggeste
 _Lifts = list[tuple[str, Outline]]  # parts that came off, by their outlines on before; without a name where not known
 
 
-def _came_off(teardown: Teardown, looking: Looking, state: DeviceState, suggested: Suggested, marks: Sequence[Mark],
-              later: Sequence[Mark]) -> tuple[list[Seen], _Lifts]:
+def _came_off(teardown: Teardown, looking: Looking, off: Sequence[_Region], state: DeviceState, suggested: Suggested,
+              marks: Sequence[Mark], later: Sequence[Mark]) -> tuple[list[Seen], _Lifts]:
     """Parts: by their outlines, by the marks that lie in a region, or not known yet; and what those that are off by the
     record had covered."""
-    from oddbolt.imaging.differing.difference import CAME_OFF
-
     spent = {mark.thing for mark in marks if not state.is_in_place(mark.thing)}
-    off = [_Region.of(region, looking) for region in looking.found.regions if region.says == CAME_OFF]
     made: list[Seen] = []
     lifts: _Lifts = []
     for part in looking.found.lifted:

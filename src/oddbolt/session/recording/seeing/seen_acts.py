@@ -13,7 +13,6 @@ from oddbolt.session.modes import Act
 from oddbolt.session.recording.recorder import Recorder
 from oddbolt.session.recording.seeing.proposals import Looking, Suggested, marks_carried, proposals
 from oddbolt.session.selection import SEEN_KIND, SEEN_LETTER
-from oddbolt.session.verbs.footprints import set_footprint
 from oddbolt.session.verbs.seeing.take import take_seen
 
 NAMED = (NEW_OFF, SMALL, HEADS, MOVED)  # what is not on record: its kind is said by a key
@@ -36,7 +35,7 @@ class SeenActs:
         self._dropped: set[tuple[object, ...]] = set()
         recorder.acts |= {Act.TICK_SEEN: self.tick, Act.NAME_SEEN: self.name, Act.TYPE_SEEN: self.type,
                           Act.LETTER_SEEN: self.letter, Act.TAKE_SEEN: self.take, Act.LEAVE_SEEN: self.leave,
-                          Act.DROP_SEEN: self.drop, Act.MOVE_EDGE: self.move_edge}
+                          Act.DROP_SEEN: self.drop}
 
     @property
     def views(self) -> tuple[str, str]:
@@ -191,11 +190,6 @@ class SeenActs:
         self.recorder.tell.seen()
         self.recorder.tell.armed()
 
-    # -- what a part had covered
-
-    def move_edge(self, part: str, view: str, corners: Sequence[Spot]) -> None:
-        """The edge of what a part had covered was dragged."""
-        self.recorder.do(set_footprint, view, part, corners)
 
 
 def hull(outline: Outline) -> Outline:

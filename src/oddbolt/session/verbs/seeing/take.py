@@ -8,6 +8,7 @@ from collections.abc import Mapping, Sequence
 from msgspec.structs import replace
 
 from oddbolt.catalog.tables import covering_kinds, mark_kinds
+from oddbolt.knowledge.covering import area
 from oddbolt.knowledge.said.seen import (
     HEADS,
     LIFTS,
@@ -26,10 +27,7 @@ from oddbolt.knowledge.said.seen import (
 from oddbolt.model.label import Label
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Mark, Teardown
-from oddbolt.rules.device_state import DeviceState
-from oddbolt.rules.replay import states_reached
-from oddbolt.rules.structure import structure_of
-from oddbolt.session.standing import current_pass, is_next, lifted, released
+from oddbolt.session.standing import is_next, lifted, present_state, released
 from oddbolt.session.verbs.footprints import set_footprint
 from oddbolt.session.verbs.groups import split_group
 from oddbolt.session.verbs.lifting import lift, lift_as, mark_and_release, release
@@ -69,7 +67,7 @@ def take_seen(teardown: Teardown, before_id: str, after_id: str, chosen: Sequenc
 
 def _in_order(chosen: Sequence[Seen]) -> list[Seen]:
     """What nothing seen here held first; then for each part what held it, and the part; the smaller one first."""
-    lifts = sorted((one for one in chosen if one.code in LIFTS), key=lambda one: _area(one.before))
+    lifts = sorted((one for one in chosen if one.code in LIFTS), key=lambda one: area(one.before))
     others = [one for one in chosen if one.code not in LIFTS]
     of = {id(one): next((n for n, part in enumerate(lifts) if is_about(part.before, one)), -1) for one in others}
     found = [one for one in others if of[id(one)] < 0 and one.code != UNCOVERED]
@@ -89,16 +87,7 @@ def _joined(about: Sequence[Seen]) -> list[Seen]:
 
 def _is_free(teardown: Teardown, one: Seen) -> bool:
     """Whether the rules allow it as the record is now."""
-    return one.code not in (OUT, OPENED, OFF) or not _state(teardown).obstacles_of(one.thing)
-
-
-def _state(teardown: Teardown) -> DeviceState:
-    reached = states_reached(teardown).get(current_pass(teardown))
-    return reached if reached is not None else DeviceState(structure_of(teardown))
-
-
-def _area(outline: Outline) -> float:
-    return abs(sum(x1 * y2 - x2 * y1 for (x1, y1), (x2, y2) in zip(outline, (*outline[1:], *outline[:1])))) / 2
+    return one.code not in (OUT, OPENED, OFF) or not present_state(teardown).obstacles_of(one.thing)
 
 
 def _done(teardown: Teardown, before_id: str, after_id: str, one: Seen, t: float, tools: Mapping[str, str]) -> Teardown:
@@ -149,7 +138,7 @@ def _carried(teardown: Teardown, after_id: str, before: Sequence[Mark], own: Seq
              carried: Mapping[int, Mark]) -> Teardown:
     """Marks of what is still there go to where it lies on the photograph after; one that was set or moved there by
     hand stays, and those of what went are taken away."""
-    state = _state(teardown)
+    state = present_state(teardown)
     was = {(mark.thing, mark.n): (mark.x, mark.y) for mark in before}
     by_hand = [mark for mark in own if was.get((mark.thing, mark.n)) != (mark.x, mark.y)]
     set_there = {mark.thing for mark in by_hand}
