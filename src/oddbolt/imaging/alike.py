@@ -164,7 +164,8 @@ def likely_radius(pixels: Pixels, seed: tuple[float, float], radius_px: float,
 
 def radii_at(pixels: Pixels, x: float, y: float, radius_px: float) -> list[float]:
     """Radii of the round edges about a place that are likely to be that of a head, with the one found first, px."""
-    radii, together = _edges(pixels, x, y)
+    near, x, y = _near(pixels, x, y)
+    radii, together = _edges(_grey(near), x, y, SMALLEST_PX, LARGEST_PX)
     high = 0.15 * float(together.max())
     found = {round(float(radii[k]), 1) for k in range(1, len(together) - 1)
              if together[k - 1] <= together[k] >= together[k + 1] and together[k] > high}
@@ -173,23 +174,6 @@ def radii_at(pixels: Pixels, x: float, y: float, radius_px: float) -> list[float
         if all(abs(radius - one) > 0.15 * one for one in kept) and MOST_RATIO > radius / radius_px > 1 / MOST_RATIO:
             kept.append(radius)
     return kept[:MOST_TRIED]
-
-
-def _edges(pixels: Pixels, x: float, y: float) -> tuple[Pixels, Pixels]:
-    """How strongly brightness changes along the radius, nearly all round and in one direction, by radius."""
-    import numpy as np
-    from scipy import ndimage
-
-    reach = int(LARGEST_PX) + 4
-    top, left = max(0, int(y) - reach), max(0, int(x) - reach)
-    grey = _grey(pixels[top:int(y) + reach + 1, left:int(x) + reach + 1])
-    radii = np.arange(SMALLEST_PX - 2, LARGEST_PX + 2, 0.5, dtype=np.float32)
-    spokes = np.arange(0, SPOKES, 3, dtype=np.float32) * (2 * np.pi / SPOKES)
-    at = [y - top + radii[:, None] * np.sin(spokes)[None, :], x - left + radii[:, None] * np.cos(spokes)[None, :]]
-    polar = ndimage.map_coordinates(grey, at, order=1, mode="nearest")
-    change = ndimage.gaussian_filter1d(np.diff(polar, axis=0), 1.0, axis=0)
-    falls, rises = np.percentile(change, (22, 78), axis=1)
-    return radii[:-1][3:-3] + 0.25, np.maximum(np.maximum(falls, -rises), 0)[3:-3]
 
 
 def snap(pixels: Pixels, x: float, y: float, radius_px: float | None = None, within_px: float = 6.0) -> \
@@ -218,17 +202,35 @@ def snap(pixels: Pixels, x: float, y: float, radius_px: float | None = None, wit
 
 def roundness(grey: Pixels, x: float, y: float) -> tuple[float, float]:
     """How strong a round edge there is about a place, whatever its radius; and that radius, px."""
+    near, x, y = _near(grey, x, y)
+    return _roundness(near, x, y, None)
+
+
+def _near(pixels: Pixels, x: float, y: float) -> tuple[Pixels, float, float]:
+    """What lies about a place as far as the largest head reaches, and where the place lies on that."""
     reach = int(LARGEST_PX) + 4
     top, left = max(0, int(y) - reach), max(0, int(x) - reach)
-    return _roundness(grey[top:int(y) + reach + 1, left:int(x) + reach + 1], x - left, y - top, None)
+    return pixels[top:int(y) + reach + 1, left:int(x) + reach + 1], x - left, y - top
 
 
 def _roundness(grey: Pixels, x: float, y: float, radius_px: float | None) -> tuple[float, float]:
     """How strongly brightness changes along the radius, all round, at the best radius; and that radius."""
     import numpy as np
-    from scipy import ndimage
 
     low, high = (SMALLEST_PX, LARGEST_PX) if radius_px is None else (radius_px * 0.8, radius_px * 1.2)
+    radii, together = _edges(grey, x, y, low, high)
+    # A recess has an edge too: the outermost of the strong ones is the head's.
+    place = int(np.nonzero(together >= 0.38 * together.max())[0][-1])
+    while place > 0 and together[place - 1] > together[place]:
+        place -= 1
+    return float(together[place]), float(radii[place])
+
+
+def _edges(grey: Pixels, x: float, y: float, low: float, high: float) -> tuple[Pixels, Pixels]:
+    """Radii from `low` to `high`, and how strongly brightness changes at each: nearly all round, in one direction."""
+    import numpy as np
+    from scipy import ndimage
+
     radii = np.arange(low - 2, high + 2, 0.5, dtype=np.float32)
     spokes = np.arange(0, SPOKES, 3, dtype=np.float32) * (2 * np.pi / SPOKES)
     ys = y + radii[:, None] * np.sin(spokes)[None, :]
@@ -236,12 +238,7 @@ def _roundness(grey: Pixels, x: float, y: float, radius_px: float | None) -> tup
     polar = ndimage.map_coordinates(grey, [ys, xs], order=1, mode="nearest")
     change = ndimage.gaussian_filter1d(np.diff(polar, axis=0), 1.0, axis=0)
     falls, rises = np.percentile(change, (22, 78), axis=1)
-    together = np.maximum(np.maximum(falls, -rises), 0)[3:-3]  # nearly all round, in one direction
-    # A recess has an edge too: the outermost of the strong ones is the head's.
-    place = int(np.nonzero(together >= 0.38 * together.max())[0][-1])
-    while place > 0 and together[place - 1] > together[place]:
-        place -= 1
-    return float(together[place]), float(radii[3 + place] + 0.25)
+    return radii[3:-4] + 0.25, np.maximum(np.maximum(falls, -rises), 0)[3:-3]
 
 
 def agreeing(pixels: Pixels, seeds: Sequence[tuple[float, float]], radius_px: float) -> list[tuple[float, float]]:
