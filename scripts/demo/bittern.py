@@ -235,7 +235,7 @@ def refit() -> list[dict[str, Any]]:
 
 # What is wrong with the record: the code of the finding, and what it is about.
 FAULTS = (("tally-differs", "s1-back"), ("never-released", "jack-screws"), ("log-tied", "jack-board"),
-          ("first-met-at-refit", "seal"), ("left-on", "mains-inlet"))
+          ("first-met-at-refit", "seal"), ("left-on", "mains-inlet"), ("torque-cannot-be", "board-screws"))
 LIVE = ("speaker-plug",)
 
 

@@ -19,7 +19,7 @@ class Drive(Struct, frozen=True, kw_only=True):
     name: str
     source: str
     confidence: str
-    across_mm: Mapping[str, float]
+    across_mm: Mapping[str, float | list[float]]  # a band where the width depends on the screw too
     unconfirmed: tuple[str, ...]  # sizes whose dimension only one recollection has
     basic_2023_1670: bool
     basic_en45554: bool
@@ -79,7 +79,7 @@ def advise(code: str, size: str = "") -> Advice:
     others = [Mismatch(driver=row["driver"], does=row["does"], text=row["text"])
               for row in table("drives.toml")["mismatch"] if row["recess"] == code]
     sizes = drive.sizes()
-    if size in sizes and code in ("PH", "PZ", "T", "HX"):
+    if size in sizes and code in ("PH", "PZ", "T", "HX", "TR"):
         place = sizes.index(size)
         if place > 0:
             others.append(Mismatch(driver=f"{code}{sizes[place - 1]}", does=STRIPS, text=""))

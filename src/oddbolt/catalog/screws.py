@@ -13,10 +13,11 @@ from collections.abc import Callable
 from msgspec import Struct
 
 from oddbolt.catalog.tables import table
-from oddbolt.catalog.threads import Thread, threads
+from oddbolt.catalog.threads import FAMILIES, Thread, threads
 from oddbolt.model.refusal import Refusal
 
-FORMING, NONE = "forming", "none"
+FORMING, STANDOFF, NONE = "forming", "standoff", "none"
+OF_STANDOFFS = "SO"  # what turns a post
 LARGEST_MM = 100.0
 BANDS = {"diameter_mm": (0.3, 8.0), "pitch_mm": (0.05, 2.5), "head_mm": (0.5, 16.0)}  # what anything else may have
 READINGS = {"diameter_mm": "diameter", "pitch_mm": "pitch", "head_mm": "head_mm"}
@@ -58,6 +59,16 @@ class LikelyScrew(Struct, frozen=True, kw_only=True):
     heads: tuple[tuple[str, str], ...] = ()  # head forms whose standard fits the head as measured, and the standard
 
 
+class Doubt(Struct, frozen=True, kw_only=True):
+    """A figure of a recess that may have been read off a driver or measured: of which field it was given, the size whose
+    marking it is, and the size whose width it is; either may be empty."""
+
+    field: str  # size, across_mm
+    value: str
+    marking: str
+    measure: str
+
+
 class Identified(Struct, frozen=True, kw_only=True):
     """Candidates, likeliest first; sizes of the recess with their odds; the step of length; what to measure next."""
 
@@ -66,6 +77,7 @@ class Identified(Struct, frozen=True, kw_only=True):
     length_step_mm: float | None = None
     next_reading: str = ""  # the field that would tell the first two apart best; empty where none would
     separates: float = 0.0  # how many times the noise apart the two are in it
+    doubt: Doubt | None = None  # a figure that may be a marking or a measure
 
 
 # -- likelihoods
@@ -92,12 +104,12 @@ def priors() -> dict[str, float]:
     """Odds of each kind before anything is measured; they sum to one."""
     weights = _weights()
     found: dict[str, float] = {}
-    for family in ("coarse", "larger", "miniature", "inch"):
+    for family in FAMILIES:
         own = threads(family)
         shares = {t.name: 1.0 if t.choice == 1 else weights["second_choice"] for t in own}
         total = sum(shares.values())
         found |= {name: weights[family] * share / total for name, share in shares.items() if weights[family]}
-    found |= {FORMING: weights["forming"], NONE: weights["none"]}
+    found |= {FORMING: weights["forming"], STANDOFF: weights["standoff"], NONE: weights["none"]}
     total = sum(found.values())
     return {name: odds / total for name, odds in found.items()}
 
@@ -110,8 +122,8 @@ def _of_diameter(reading: float, thread: Thread | None, name: str) -> float:
     sd = _noise()["diameter_mm"]
     if thread is not None:
         return _band(reading, *thread.major_mm, sd)
-    forming = table("screws.toml")["forming"]
-    return _band(reading, *(forming["diameter_mm"] if name == FORMING else BANDS["diameter_mm"]), sd)
+    data = table("screws.toml")
+    return _band(reading, *(data[name]["diameter_mm"] if name in (FORMING, STANDOFF) else BANDS["diameter_mm"]), sd)
 
 
 def _of_pitch(reading: float, thread: Thread | None, name: str, diameter: float | None) -> float:
@@ -131,6 +143,8 @@ def _of_head(reading: float, thread: Thread | None, name: str, diameter: float |
     sd, trust = _noise()["head_mm"], table("screws.toml")["head_trust"]
     low, high = trust["diameter_over_thread"]
     size = thread.d_mm if thread is not None else diameter
+    if name == STANDOFF:
+        return _band(reading, *table("screws.toml")["standoff"]["across_flats_mm"], sd)
     if size is None or name == NONE:
         return _band(reading, *BANDS["head_mm"], sd)
     any_head = _band(reading, low * size, high * size, sd)
@@ -155,8 +169,51 @@ def size_odds(readings: Readings, thread: Thread | None = None) -> dict[str, flo
         weight = _goes_with(row["threads"].get(size), order, thread)
         if readings.size and size != readings.size:
             weight *= 0.02  # a size that was read off a driver that fits may be one beside it
-        found[size] = weight * (_normal(readings.across_mm, across, sd) if readings.across_mm is not None else 1.0)
+        found[size] = weight * (_of_across(readings.across_mm, across, sd) if readings.across_mm is not None else 1.0)
     return found
+
+
+def _of_across(reading: float, across: float | list[float], sd: float) -> float:
+    """A recess has the width of its size; that of a cross depends on the screw too and is only known to lie in a band."""
+    return _band(reading, *across, sd) if isinstance(across, list) else _normal(reading, across, sd)
+
+
+def doubt_of(readings: Readings) -> Doubt | None:
+    """Whether a size of the recess may be a measure, or a measure a marking: 1.5 is both for a hexagon."""
+    row = next((row for row in table("drives.toml")["drive"] if row["code"] == readings.drive), None)
+    if row is None:
+        return None
+    sizes, field = {**row["across"], **row.get("larger", {})}, "across_mm"
+    if readings.across_mm is not None:
+        value = f"{readings.across_mm:g}"
+        marking = value if value in sizes else ""
+        measure = _size_across(sizes, readings.across_mm)
+        return Doubt(field=field, value=value, marking=marking, measure=measure) if marking and marking != measure \
+            else None
+    try:
+        width = float(readings.size)
+    except ValueError:
+        return None
+    marking = readings.size if readings.size in sizes else ""
+    measure = _size_across(sizes, width)
+    doubtful = measure != marking if marking and _looks_measured(readings.size) else not marking
+    return Doubt(field="size", value=readings.size, marking=marking, measure=measure) if measure and doubtful else None
+
+
+def _looks_measured(text: str) -> bool:
+    return "." in text
+
+
+def _size_across(sizes: dict[str, float | list[float]], width_mm: float) -> str:
+    """The size whose recess is that wide; empty where none is."""
+    within = 2 * _noise()["across_mm"]
+
+    def off(across: float | list[float]) -> float:
+        low, high = across if isinstance(across, list) else (across, across)
+        return max(low - width_mm, width_mm - high, 0.0)
+
+    nearest = min(sizes, key=lambda size: off(sizes[size]), default="")
+    return nearest if nearest and off(sizes[nearest]) <= within else ""
 
 
 def _goes_with(range_: list[str] | None, order: list[str], thread: Thread | None) -> float:
@@ -170,6 +227,16 @@ def _goes_with(range_: list[str] | None, order: list[str], thread: Thread | None
     return {0: 1.0, 1: 0.3, 2: 0.1}.get(off, 0.02)
 
 
+def _of_drive(readings: Readings, thread: Thread | None, name: str) -> float:
+    shares, by_socket = table("screws.toml")["standoff"], readings.drive == OF_STANDOFFS
+    if name == STANDOFF:
+        return shares["turned_by_socket"] if by_socket else 1 - shares["turned_by_socket"]
+    if by_socket:
+        return shares["others_turned_by_socket"]
+    sizes = size_odds(readings, thread)
+    return sum(sizes.values()) / len(sizes) if sizes else 1.0  # no size known: it says nothing
+
+
 def _likelihood(readings: Readings, thread: Thread | None, name: str) -> float:
     value = 1.0
     if readings.diameter_mm is not None:
@@ -179,8 +246,7 @@ def _likelihood(readings: Readings, thread: Thread | None, name: str) -> float:
     if readings.head_mm is not None:
         value *= _of_head(readings.head_mm, thread, name, readings.diameter_mm, readings.drive)
     if readings.drive:
-        sizes = size_odds(readings, thread)
-        value *= sum(sizes.values()) / len(sizes)
+        value *= _of_drive(readings, thread, name)
     if readings.magnetic is not None:
         shares = table("screws.toml")["magnetic"]
         share = shares.get(name, shares["metal"])
@@ -206,12 +272,13 @@ def identify(readings: Readings) -> Identified:
                   if weight / total >= 5e-4 or name == NONE)
     reading, apart = _next_reading(found, known, readings)
     return Identified(candidates=found, sizes=_sizes(readings, weights, known),
-                      length_step_mm=_length_step(readings.length_mm), next_reading=reading, separates=apart)
+                      length_step_mm=_length_step(readings.length_mm), next_reading=reading, separates=apart,
+                      doubt=doubt_of(readings))
 
 
 def _candidate(name: str, odds: float, thread: Thread | None, readings: Readings) -> LikelyScrew:
     if thread is None:
-        data = table("screws.toml")["forming" if name == FORMING else "prior"]
+        data = table("screws.toml")[name if name in (FORMING, STANDOFF) else "prior"]
         return LikelyScrew(name=name, family=name, odds=odds, source=data["source"], confidence="medium")
     return LikelyScrew(name=name, family=thread.family, odds=odds, pitch_mm=thread.pitch_mm, source=thread.source,
                      confidence=thread.confidence, heads=_heads(thread, readings))
@@ -262,6 +329,8 @@ def _next_reading(found: tuple[LikelyScrew, ...], known: dict[str, Thread], read
         return "", 0.0
     one, other = found[0], found[1]
     best = ("", 0.0)
+    if readings.diameter_mm is None:  # nothing says as much of a screw, and all else is judged by it
+        return "diameter_mm", best[1]
     for field, middle in _EXPECTED.items():
         if getattr(readings, field) is not None:
             continue

@@ -125,7 +125,7 @@ def tool_row(tool: str) -> ToolRow:
             return ToolRow(id=tool, name=row["name"], tool_class=row["class"], confidence=row["confidence"])
     letters = tool.rstrip("0123456789").upper()
     for row in known["driver"]:
-        if row["drive"] == letters and letters != tool.upper():
+        if row["drive"] == letters:
             return ToolRow(id=tool, name=f"{row['name']} driver {tool.upper()}", tool_class=row["class"],
                            confidence=row["confidence"])
     return ToolRow(id=tool, name=tool, tool_class="unknown", confidence="none")

@@ -14,7 +14,7 @@ from msgspec import Struct
 
 from oddbolt.catalog.tables import corrections_folder, table
 
-METRIC = ("coarse", "larger", "miniature")
+METRIC = ("coarse", "older", "larger", "miniature")
 FAMILIES = (*METRIC, "inch")
 
 
@@ -22,7 +22,7 @@ class Thread(Struct, frozen=True, kw_only=True):
     """A thread by its name; lengths in mm, `choice` is the column of ISO 261."""
 
     name: str
-    family: str  # coarse, larger, miniature, inch
+    family: str  # coarse, older, larger, miniature, inch
     d_mm: float
     pitch_mm: float
     choice: int

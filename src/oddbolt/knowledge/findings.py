@@ -18,7 +18,7 @@ class Finding(Struct, frozen=True, kw_only=True):
     code: str
     thing: str
     others: tuple[str, ...] = ()
-    figures: tuple[tuple[str, int], ...] = ()
+    figures: tuple[tuple[str, int | str], ...] = ()
 
 
 def access_findings(teardown: Teardown) -> list[Finding]:

@@ -202,7 +202,8 @@ def _written(one: object) -> tuple[float, str] | None:
 def _judged(teardown: Teardown, joint_id: str, where: str, value: float, unit: str) -> TorqueFinding:
     fastener = teardown.fastener.get(teardown.joint[joint_id].fastener or "")
     try:
-        check = check_torque(value, unit, fastener.thread if fastener else "")
+        check = check_torque(value, unit, fastener.thread if fastener else "",
+                             recess=(fastener.drive, fastener.size) if fastener else ("", ""))
     except Refusal as refusal:
         return TorqueFinding(joint=joint_id, where=where, value=value, unit=unit, check=None, refusal=refusal)
     return TorqueFinding(joint=joint_id, where=where, value=value, unit=unit, check=check)

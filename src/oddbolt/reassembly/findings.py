@@ -5,15 +5,24 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Mapping
 
+from oddbolt.catalog.torque import BREAKING, IMPOSSIBLE
 from oddbolt.knowledge.findings import Finding, access_findings
 from oddbolt.model.things import Teardown
+from oddbolt.reassembly.bolts import torques
 from oddbolt.reassembly.slips import slips
 
 
 def findings(teardown: Teardown, pictures: Mapping[str, str] | None = None) -> list[Finding]:
     """All findings of a snapshot: of access first, then of bolts, then slips. `pictures` gives a digest of each
     photograph, where they are at hand."""
-    return [*access_findings(teardown), *_screw_counts(teardown), *slips(teardown, pictures)]
+    return [*access_findings(teardown), *_screw_counts(teardown), *_torques(teardown), *slips(teardown, pictures)]
+
+
+def _torques(teardown: Teardown) -> list[Finding]:
+    """Torques that cannot be, with the units in which the figure could."""
+    return [Finding(code="torque-cannot-be", thing=one.joint, others=one.check.slips,
+                    figures=(("torque", f"{one.value:g} {one.unit}"), ("where", one.where)))
+            for one in torques(teardown) if one.check is not None and one.check.verdict in (IMPOSSIBLE, BREAKING)]
 
 
 def _screw_counts(teardown: Teardown) -> list[Finding]:

@@ -115,7 +115,9 @@ def identify_json(found: Identified, advice: Advice | None) -> dict[str, Any]:
                         "heads": [{"form": form, "source": source} for form, source in c.heads]}
                        for c in found.candidates],
         "sizes": [{"size": size, "odds": round(odds, 4)} for size, odds in found.sizes],
-        "length_step_mm": found.length_step_mm, "next_reading": found.next_reading or None}
+        "length_step_mm": found.length_step_mm, "next_reading": found.next_reading or None,
+        "doubt": None if found.doubt is None else {"field": found.doubt.field, "value": found.doubt.value,
+                                                   "marking": found.doubt.marking, "measure": found.doubt.measure}}
     if advice is not None:
         row["driver"] = {"tool": advice.tool, "class_2023_1670": advice.class_2023_1670,
                          "class_en45554": advice.class_en45554, "size_unconfirmed": advice.size_unconfirmed,

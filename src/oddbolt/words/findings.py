@@ -6,7 +6,7 @@ from oddbolt.knowledge.findings import Finding
 from oddbolt.knowledge.warnings import Alert
 from oddbolt.model.things import Teardown
 from oddbolt.words.names import name_of, names_of
-from oddbolt.words.translate import N_, from_table
+from oddbolt.words.translate import N_, from_table, tr
 
 FINDINGS = {
     "never-free": N_("{thing} can never be taken off; what keeps it in: {others}"),
@@ -21,6 +21,8 @@ FINDINGS = {
     "never-released": N_("{thing} was never released in the log"),
     "left-on": N_("{others} was put on ({thing}) and never taken off"),
     "first-met-at-refit": N_("{thing} is first met while putting back"),
+    "torque-cannot-be": N_("{thing}: {torque} would break the screw ({where}); was {others} meant?"),
+    "torque-cannot-be-at-all": N_("{thing}: {torque} would break the screw ({where})"),
     "blank-name": N_("{thing} has no name"),
     "same-name": N_("{thing} has the same name as {others}"),
     "over-a-screw": N_("{thing} is marked on a screw of {others}; one of the two is meant"),
@@ -42,8 +44,9 @@ ALERTS = {
 
 
 def finding_text(teardown: Teardown, finding: Finding) -> str:
-    return from_table(FINDINGS, finding.code, thing=name_of(teardown, finding.thing),
-                      others=names_of(teardown, finding.others), **dict(finding.figures))
+    others = tr(" or ").join(finding.others) if finding.code == "torque-cannot-be" else names_of(teardown, finding.others)
+    code = "torque-cannot-be-at-all" if finding.code == "torque-cannot-be" and not finding.others else finding.code
+    return from_table(FINDINGS, code, thing=name_of(teardown, finding.thing), others=others, **dict(finding.figures))
 
 
 def alert_text(alert: Alert, name: str) -> str:

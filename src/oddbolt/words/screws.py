@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from oddbolt.catalog.drivers import Advice, Mismatch
-from oddbolt.catalog.screws import Identified, LikelyScrew
+from oddbolt.catalog.screws import Doubt, Identified, LikelyScrew
 from oddbolt.catalog.torque import TorqueCheck
 from oddbolt.model.things import Teardown
 from oddbolt.reassembly.bolts import LookAlike, Swap
@@ -14,11 +14,12 @@ from oddbolt.words.names import name_of, names_of, tool_class_name
 from oddbolt.words.translate import N_, from_table, of_data, tr
 
 KINDS = {"forming": N_("thread-forming screw for plastic (no standard)"),
-         "none": N_("none of these (shoulder screw, standoff, something else)")}
+         "standoff": N_("standoff (a hexagonal post with a thread)"),
+         "none": N_("none of these (shoulder screw, something else)")}
 READINGS = {"diameter_mm": N_("the outer diameter"), "pitch_mm": N_("the pitch (turns over a length)"),
             "head_mm": N_("the head diameter")}
-TORQUES = {"impossible": N_("impossible: {thread} of class 8.8 breaks at {breaking}"),
-           "breaking": N_("above what breaks it: {thread} of class 8.8 breaks at {breaking}"),
+TORQUES = {"impossible": N_("impossible: {thread} of class {strength} breaks at {breaking}"),
+           "breaking": N_("above what breaks it: {thread} of class {strength} breaks at {breaking}"),
            "above-usual": N_("more than {thread} is tightened to ({tightening} at 90 % of yield)"),
            "plausible": N_("plausible"), "low": N_("very low for {thread} ({tightening} would be 90 % of yield)")}
 SWAPS = {"too-long": N_("{letter} in the holes of {holes_of} goes {length} too deep"),
@@ -41,8 +42,29 @@ def screw_name(screw: LikelyScrew) -> str:
     return f"{screw.name} x {screw.pitch_mm:g}" if screw.family != "inch" else screw.name
 
 
+DOUBTS = {"size": N_("Is {value} the marking on the driver, or a width that was measured? A recess that wide is {measure}."),
+          "size-no-marking": N_("{value} is no size of this recess. If it was measured, the recess is {measure}; enter it "
+                                "as the width across."),
+          "across_mm": N_("Is {value} a width that was measured, or the marking on the driver? Then enter it as the size; "
+                          "a recess that wide is {measure}."),
+          "across_mm-no-measure": N_("Is {value} the marking on the driver? No recess of this kind is that wide; then "
+                                     "enter it as the size.")}
+
+
+def doubt_text(doubt: Doubt) -> str:
+    """The question whether a figure is a marking or a measure."""
+    code = doubt.field
+    if code == "size" and not doubt.marking:
+        code = "size-no-marking"
+    elif code == "across_mm" and not doubt.measure:
+        code = "across_mm-no-measure"
+    return from_table(DOUBTS, code, value=doubt.value, measure=doubt.measure)
+
+
 def next_reading_text(found: Identified) -> str:
     """What to do to tell the first two apart."""
+    if found.next_reading == "diameter_mm" and not found.separates:
+        return tr("Measure the outer diameter: without it all else says little.")
     if len(found.candidates) < 2 or found.candidates[0].odds > 0.97:
         return tr("Nothing more needs to be measured.")
     first, second = (screw_name(screw) for screw in found.candidates[:2])
@@ -77,11 +99,14 @@ def identified_lines(found: Identified, advice: Advice | None) -> list[str]:
         source = tr("  [{0}; confidence {1}]").format(screw.source, screw.confidence) if screw.source else ""
         lines.append(f"{odds_text(screw.odds):>14}  {screw_name(screw)}{source}")
     if found.length_step_mm is not None:
-        lines.append(tr("length: {0}").format(length_text(found.length_step_mm)))
+        lines.append(tr("nearest usual length: {0}; what was read stays as it is").format(
+            length_text(found.length_step_mm)))
     if found.sizes:
         sizes = ", ".join(f"{size} {odds_text(odds)}" for size, odds in found.sizes[:3])
         lines.append(tr("recess size: {0}").format(sizes))
     lines.append(next_reading_text(found))
+    if found.doubt is not None:
+        lines.append(doubt_text(found.doubt))
     if advice is not None:
         lines.append(tr("driver: {0}").format(driver_text(advice)))
         lines += [tr("second choice: {0}").format(mismatch_text(m)) for m in advice.second]
@@ -92,10 +117,12 @@ def identified_lines(found: Identified, advice: Advice | None) -> list[str]:
     return lines
 
 
-def torque_text(check: TorqueCheck, thread: str) -> str:
+def torque_text(check: TorqueCheck) -> str:
     """The judgement of a torque in words, with the slip that would explain it."""
-    text = from_table(TORQUES, check.verdict, thread=thread, breaking=newton_text(check.breaking_nm),
-                      tightening=newton_text(check.tightening_nm[1]))
+    text = from_table(TORQUES, check.verdict, thread=check.thread, breaking=newton_text(check.breaking_nm),
+                      tightening=newton_text(check.tightening_nm[1]), strength=check.strength)
+    if check.by_recess:
+        text = tr("{0} (no thread is on record; {1} is the largest that the recess takes)").format(text, check.thread)
     return tr("{0}; was it {1}?").format(text, check.slips[0]) if check.slips else text
 
 

@@ -28,7 +28,7 @@ from oddbolt.ui.pieces.sorting import BY, Row, sortable
 from oddbolt.words.figures import odds_text
 from oddbolt.words.lengths import figure_text, unit, with_unit
 from oddbolt.words.refusals import at_field_text
-from oddbolt.words.screws import driver_text, mismatch_text, next_reading_text, screw_name
+from oddbolt.words.screws import doubt_text, driver_text, mismatch_text, next_reading_text, screw_name
 from oddbolt.words.translate import of_data, tr
 
 FIELDS = ("diameter_mm", "pitch_mm", "length_mm", "head_mm", "head_height_mm", "across_mm")
@@ -222,7 +222,8 @@ class Identify(QWidget):
             item.setTextAlignment(0, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
             item.setToolTip(1, tip(f"{candidate.source}; {candidate.confidence}"))
             self.list.addTopLevelItem(item)
-        self.advice.setText(next_reading_text(found) + self._driver_text())
+        doubt = f"\n{doubt_text(found.doubt)}" if found.doubt is not None else ""
+        self.advice.setText(next_reading_text(found) + doubt + self._driver_text())
 
     def _driver_text(self) -> str:
         if not self.readings.drive:
@@ -242,7 +243,7 @@ class Identify(QWidget):
         size = self.readings.size or (found.sizes[0][0] if found is not None and found.sizes else "")
         heads = first.heads if first is not None else ()
         made = Fastener(id="", drive=self.readings.drive, size=size if self.readings.drive else "", thread=thread,
-                        length_mm=(found.length_step_mm if found is not None else None) or self.readings.length_mm,
+                        length_mm=self.readings.length_mm,
                         head_mm=self.readings.head_mm, head=heads[0][0] if heads else "",
                         colour=self.readings.colour)
         return replace(made, extra={})

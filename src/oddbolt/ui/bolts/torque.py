@@ -23,6 +23,7 @@ class Torque(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
+        self._recess = ("", "")  # of the letter in hand
         self.value, self.thread = QLineEdit(), QLineEdit()
         self.unit, self.strength = QComboBox(), QComboBox()
         self.unit.addItems(torque.UNITS)
@@ -61,7 +62,9 @@ class Torque(QWidget):
         self.refresh()
 
     def show_fastener(self, fastener: Fastener) -> None:
+        self._recess = fastener.drive, fastener.size
         self.thread.setText(fastener.thread)
+        self.refresh()
 
     def refresh(self) -> None:
         self.problem.setText("")
@@ -70,11 +73,11 @@ class Torque(QWidget):
             try:
                 number, unit = read_figure(self.value.text(), tr("Torque"))
                 check = torque.check_torque(number, unit or self.unit.currentText(), self.thread.text(),
-                                            self.strength.currentText())
+                                            self.strength.currentText(), recess=self._recess)
             except Refusal as refusal:
                 self.problem.setText(refusal_text(refusal))
             else:
-                self.verdict.setText(torque_text(check, self.thread.text()))
+                self.verdict.setText(torque_text(check))
         self.problem.setVisible(bool(self.problem.text()))
 
     def show_recorded(self) -> None:
@@ -84,8 +87,7 @@ class Torque(QWidget):
         found = sorted(torques(teardown), key=lambda f: order.index(f.check.verdict) if f.check else -1)
         self.recorded.clear()
         for one in found:
-            fastener = teardown.fastener.get(teardown.joint[one.joint].fastener or "")
-            judged = torque_text(one.check, fastener.thread if fastener else "") if one.check else \
+            judged = torque_text(one.check) if one.check else \
                 refusal_text(one.refusal) if one.refusal else ""
             self.recorded.addItem(f"{name_of(teardown, one.joint)}: {one.value:g} {one.unit}: {judged}")
         if not found:
