@@ -37,13 +37,13 @@ def test_pitches_of_iso_261():
         [0.25, 0.25, 0.3, 0.35, 0.4, 0.45, 0.5, 0.7]
 
 
-def test_a_small_screw_is_the_printed_screwdriver_example():
-    """Zandin prints a small screwdriver with six spins as A1 B0 G1 A1 B0 P3 F10 A1 B0 P1 A0 = 180 TMU. Ours has the
-    screw laid aside besides (A1 B0 G1 A1 B0 P1 instead of A1 B0 P1): 200 TMU with the driver picked up once."""
+def test_a_small_screw_is_near_the_printed_screwdriver_example():
+    """Zandin prints a small screwdriver with six spins as A1 B0 G1 A1 B0 P3 F10 A1 B0 P1 A0 = 180 TMU. Ours is broken
+    loose first (L3) and the screw is laid aside (A1 B0 G1 A1 B0 P1), the driver is picked up once (A1 G1): 230 TMU."""
     six_turns = Fastener(id="A", thread="M1.4", length_mm=6 * 0.3 / 0.7)
     assert screw_turns(six_turns) == pytest.approx(6)
-    assert screw_group_s(six_turns, 1) == pytest.approx((40 + 100 + 40 + 20) * 0.036)
-    assert screw_group_s(six_turns, 4) == pytest.approx((4 * 180 + 20) * 0.036)
+    assert screw_group_s(six_turns, 1) == pytest.approx((40 + 30 + 100 + 40 + 20) * 0.036)
+    assert screw_group_s(six_turns, 4) == pytest.approx((4 * 210 + 20) * 0.036)
 
 
 def teardown(log, **keys):
@@ -64,7 +64,8 @@ def test_measured_before_entered_before_estimated():
     log = [entry(1, thing="s", seconds=20), entry(2, thing="s", seconds=26), entry(3, thing="s", seconds=90),
            entry(4, thing="s", seconds=5, outcome="failed")]
     found = KnownTimes(teardown(log)).act("s", 0, 0)
-    assert (found.seconds, found.low_s, found.high_s, found.basis, found.readings) == (26, 20, 90, "measured", 3)
+    assert (found.seconds, found.basis, found.readings) == (26, "measured", 3)
+    assert found.low_s < 20 < 26 < found.high_s < 90  # the median is not as far off as one of its readings
     assert KnownTimes(teardown(log), entered_only=True).act("s", 0, 0).basis == "estimated"
     assert KnownTimes(teardown(log)).act("glue", 0, 0).basis == "entered"
 

@@ -195,7 +195,8 @@ def test_a_cross_recess_has_the_width_of_its_screw():
 
 
 @pytest.mark.parametrize(("readings", "field", "marking", "measure"), [
-    ({"drive": "HX", "size": "1.5"}, "size", "1.5", "1.3"), ({"drive": "HX", "across_mm": 1.5}, "across_mm", "1.5", "1.3"),
+    ({"drive": "HX", "size": "1.5"}, "size", "1.5", "1.3"),
+    ({"drive": "HX", "across_mm": 1.5}, "across_mm", "1.5", "1.3"),
     ({"drive": "T", "size": "1.5"}, "size", "", "5"), ({"drive": "T", "across_mm": 6}, "across_mm", "6", "")])
 def test_a_figure_that_may_be_a_marking_or_a_measure_is_asked_about(readings, field, marking, measure):
     doubt = identify(Readings(**readings)).doubt

@@ -60,7 +60,7 @@ class LikelyScrew(Struct, frozen=True, kw_only=True):
 
 
 class Doubt(Struct, frozen=True, kw_only=True):
-    """A figure of a recess that may have been read off a driver or measured: of which field it was given, the size whose
+    """A figure of a recess that may have been read off a driver or measured: the field it stands in, the size whose
     marking it is, and the size whose width it is; either may be empty."""
 
     field: str  # size, across_mm
@@ -174,7 +174,7 @@ def size_odds(readings: Readings, thread: Thread | None = None) -> dict[str, flo
 
 
 def _of_across(reading: float, across: float | list[float], sd: float) -> float:
-    """A recess has the width of its size; that of a cross depends on the screw too and is only known to lie in a band."""
+    """A recess has the width of its size; that of a cross depends on the screw too and lies in a band."""
     return _band(reading, *across, sd) if isinstance(across, list) else _normal(reading, across, sd)
 
 

@@ -86,8 +86,6 @@ class JointKind(Struct, frozen=True, kw_only=True):
     verb: str  # the usual verb of releasing it
     tool: str  # tool of the way it gets when none is recorded; "driver" stands for the fastener's driver
     reuse: str
-    most: str  # Basic MOST sequence for one piece, empty where the time comes from geometry or there is no act
-    span: tuple[float, float]  # factors below and above the estimate that its interval covers
 
 
 def joint_kind(kind: str) -> JointKind:
@@ -99,8 +97,7 @@ def joint_kind(kind: str) -> JointKind:
 def _joint_kind(kind: str, _data_home: str | None, _home: str | None) -> JointKind:
     rows = table("joint_kinds.toml")
     row = rows.get(kind) or rows["other"]
-    return JointKind(name=kind, verb=row["verb"], tool=row["tool"], reuse=row["reuse"], most=row.get("most", ""),
-                     span=tuple(row["span"]))
+    return JointKind(name=kind, verb=row["verb"], tool=row["tool"], reuse=row["reuse"])
 
 
 def driver_for(drive: str, size: str) -> str:
@@ -159,21 +156,46 @@ def seconds_per_tmu() -> float:
 
 
 class VerbRow(Struct, frozen=True, kw_only=True):
-    """A written verb: its Basic MOST sequence and the factors of its interval."""
+    """How long a verb takes (data/verbs.toml says what the sequences are): Basic MOST, lengths in mm, areas in cm2."""
 
     verb: str
-    most: str
-    span: tuple[float, float]
+    span: tuple[float, float]  # factors below and above the estimate that its interval covers
+    first: str = ""
+    each: str = ""
+    each_mm: float = 0
+    each_cm2: float = 0
+    each_piece: bool = False
+    after_mm: float = 0
+    corner: str = ""
+    corners: int = 0
+    last: str = ""
+    process_mm_per_s: float = 0
+    usual_mm: float = 0
+    usual_cm2: float = 0
+    per: str = "piece"
+    types: Mapping[str, str] = field(default_factory=dict)
+    written: bool = False
+    cold_factor: float = 1.0
+    cold_span: tuple[float, float] | None = None
+    powered_span: tuple[float, float] | None = None
 
 
 def written_verbs() -> list[str]:
-    """Verbs of acts that are written where they are not the usual ones of a joint's kind (data/verbs.toml)."""
-    return [word for word, row in table("verbs.toml").items() if "most" in row]
+    """Verbs of acts that are written where they are not the usual ones of a joint's kind."""
+    return [word for word, row in table("verbs.toml").items() if row.get("written")]
 
 
 def verb_row(verb: str) -> VerbRow | None:
+    return _verb_row(verb, *_places())
+
+
+@functools.lru_cache(maxsize=512)
+def _verb_row(verb: str, _data_home: str | None, _home: str | None) -> VerbRow | None:
     row = table("verbs.toml").get(verb)
-    return VerbRow(verb=verb, most=row["most"], span=tuple(row["span"])) if row else None
+    if row is None:
+        return None
+    spans = {name: tuple(row[name]) for name in ("span", "cold_span", "powered_span") if name in row}
+    return VerbRow(verb=verb, **{**row, **spans})
 
 
 class ScrewPractice(Struct, frozen=True, kw_only=True):
@@ -183,14 +205,19 @@ class ScrewPractice(Struct, frozen=True, kw_only=True):
     turns_per_spin: float
     turns_per_wrist_turn: float
     engaged_share: float
+    left_over_turns: float
     turns_unknown: float
     reach_and_place: str
+    break_loose: str
     lay_aside: str
     pick_up_driver: str
+    stiff: tuple[str, ...]
+    powered: tuple[str, ...]
 
 
 def screw_practice() -> ScrewPractice:
-    return ScrewPractice(**table("screw_practice.toml")["turning"])
+    row = table("screw_practice.toml")["turning"]
+    return ScrewPractice(**{**row, "stiff": tuple(row["stiff"]), "powered": tuple(row["powered"])})
 
 
 class Caution(Struct, frozen=True, kw_only=True):

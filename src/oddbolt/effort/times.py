@@ -1,25 +1,38 @@
-"""Active times as they are best known: measured in the log, else entered, else estimated."""
+"""Active times as they are best known: measured in the log, else entered, else estimated; at a pace if one is told."""
 
 from __future__ import annotations
 
-from oddbolt.catalog.defaults import ways_of
-from oddbolt.effort.estimates import estimate_act, estimate_removal
+import math
+from collections.abc import Mapping
+from statistics import median
+
+from msgspec.structs import replace
+
+from oddbolt.catalog.defaults import verb_of, ways_of
+from oddbolt.catalog.tables import table
+from oddbolt.effort.estimates import NINE_OF_TEN, estimate_act, estimate_removal
+from oddbolt.effort.pace import Pace, paced
 from oddbolt.model.things import LogEntry, Teardown
 from oddbolt.rules.replay import readings
 from oddbolt.rules.times import ENTERED, MEASURED, Estimate
+
+Key = tuple[str, int, int]  # joint, way, act; or part, -1, 0
 
 
 class KnownTimes:
     """Times of one snapshot; hands the planner its seconds and the interface where they come from."""
 
-    def __init__(self, teardown: Teardown, *, entered_only: bool = False) -> None:
+    def __init__(self, teardown: Teardown, *, entered_only: bool = False,
+                 paces: Mapping[str, Pace] | None = None) -> None:
+        """`entered_only` leaves the log out; `paces` by verb correct what is estimated (effort/pace.py)."""
         self._teardown = teardown
+        self._paces = paces or {}
         self._ways = {joint.id: ways_of(teardown, joint) for joint in teardown.joints}
-        self._measured: dict[tuple[str, int, int], list[float]] = {}
+        self._measured: dict[Key, list[float]] = {}
         if not entered_only:
             for entry in readings(teardown):
                 self._read(entry)
-        self._kept: dict[tuple[str, int, int], Estimate] = {}
+        self._kept: dict[Key, Estimate] = {}
 
     def act_s(self, joint: str, way: int, act: int) -> float:
         return self.act(joint, way, act).seconds
@@ -36,27 +49,40 @@ class KnownTimes:
     def removal(self, part: str) -> Estimate:
         key = (part, -1, 0)
         if key not in self._kept:
-            record = self._teardown.part[part]
-            unmeasured = estimate_removal(record) if record.active_s is None else _entered(record.active_s)
-            self._kept[key] = self._from_readings(key) or unmeasured
+            self._kept[key] = self._from_readings(key) or self._removal_without_log(part)
         return self._kept[key]
 
+    def measured(self) -> Mapping[Key, list[float]]:
+        """Seconds read from the log, by act and removal."""
+        return self._measured
+
+    def estimated(self, key: Key) -> Estimate:
+        """The estimate alone, whatever was entered or measured, at no pace."""
+        thing, way, act = key
+        if way < 0:
+            return estimate_removal(self._teardown.part[thing])
+        return estimate_act(self._teardown, self._teardown.joint[thing], self._ways[thing][way], act)
+
+    def _removal_without_log(self, part: str) -> Estimate:
+        record = self._teardown.part[part]
+        if record.active_s is not None:
+            return _entered(record.active_s, record.does or "lift")
+        return paced(self.estimated((part, -1, 0)), self._paces)
+
     def _without_log(self, joint: str, way: int, act: int) -> Estimate:
-        record = self._teardown.joint[joint]
         act_record = self._ways[joint][way].acts[act]
         if act_record.active_s is not None:
-            return _entered(act_record.active_s)
-        fastener = self._teardown.fastener.get(record.fastener) if record.fastener else None
-        return estimate_act(record, act_record, fastener)
+            return _entered(act_record.active_s, verb_of(self._teardown.joint[joint], act_record))
+        return paced(self.estimated((joint, way, act)), self._paces)
 
-    def _from_readings(self, key: tuple[str, int, int]) -> Estimate | None:
+    def _from_readings(self, key: Key) -> Estimate | None:
         seconds = self._measured.get(key)
         if not seconds:
             return None
-        from statistics import median
-
-        return Estimate(seconds=median(seconds), low_s=min(seconds), high_s=max(seconds), basis=MEASURED,
-                        source="the log", readings=len(seconds))
+        reading = table("effort.toml")["spread"]["reading"]
+        found = _spread(median(seconds), reading * math.sqrt(1 + 1 / len(seconds)), MEASURED, "the log",
+                        self.estimated(key).verb)
+        return replace(found, readings=len(seconds))
 
     def _read(self, entry: LogEntry) -> None:
         """Take the seconds of an entry; without `act` they are shared over the acts of the way, in proportion."""
@@ -79,5 +105,12 @@ class KnownTimes:
             self._measured.setdefault((entry.thing, way, act), []).append(entry.seconds * share)
 
 
-def _entered(seconds: float) -> Estimate:
-    return Estimate(seconds=seconds, low_s=seconds, high_s=seconds, basis=ENTERED, source="entered")
+def _entered(seconds: float, verb: str) -> Estimate:
+    return _spread(seconds, table("effort.toml")["spread"]["entered"], ENTERED, "entered", verb)
+
+
+def _spread(seconds: float, sd: float, basis: str, source: str, verb: str) -> Estimate:
+    """A figure of the person whose times these are: off by itself, not together with others."""
+    factor = math.exp(NINE_OF_TEN / 2 * sd)
+    return Estimate(seconds=seconds, low_s=seconds / factor, high_s=seconds * factor, basis=basis, source=source,
+                    verb=verb)

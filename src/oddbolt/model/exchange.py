@@ -227,6 +227,8 @@ def _check_joints(teardown: Teardown, checked: _Checked) -> None:
         _check_behind(teardown, joint.behind, joint.id, f"{path}.behind")
         for m, way in enumerate(joint.ways):
             _check_behind(teardown, way.behind, joint.id, f"{path}.ways[{m}].behind")
+            for k, name in enumerate(way.resupplied if isinstance(way.resupplied, tuple) else ()):
+                _resolve(name, teardown.part, f"{path}.ways[{m}].resupplied[{k}]", "part")
             for k, act in enumerate(way.acts):
                 place = f"{path}.ways[{m}]" if way.inline else f"{path}.ways[{m}].acts[{k}]"
                 _check_nested(teardown, list(act.limits), f"{place}.limits")

@@ -214,9 +214,27 @@ class _FlagOrText(Shape):
         return {"type": ["boolean", "string"]}
 
 
+class _FlagOrTexts(Shape):
+    """True or false, or a list of names for which it is true."""
+
+    def read(self, value: Any, path: str) -> bool | tuple[str, ...]:
+        if type(value) is bool:
+            return value
+        if type(value) is not list:
+            raise _expected("flag-or-list", value, path)
+        return ListOf(_Text(LONGEST_ID)).read(value, path)
+
+    def write(self, value: Any) -> Any:
+        return value if isinstance(value, bool) else list(value)
+
+    def schema(self, definitions: dict[str, Any]) -> dict[str, Any]:
+        return {"type": ["boolean", "array"], "items": {"type": "string"}}
+
+
 TEXT, FLAG, ANYTHING, FLAG_OR_TEXT = _Text(), _Flag(), _Anything(), _FlagOrText()
 ID = _Text(LONGEST_ID)
 TEXTS = ListOf(TEXT)
+FLAG_OR_TEXTS = _FlagOrTexts()
 NUMBER = SECONDS = Number()
 SIGNED = Number(minimum=None)
 POINT = _Point()

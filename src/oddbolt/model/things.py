@@ -11,6 +11,7 @@ from oddbolt.model.shapes import (
     COUNT,
     FLAG,
     FLAG_OR_TEXT,
+    FLAG_OR_TEXTS,
     ID,
     INDEX,
     POINT,
@@ -126,7 +127,9 @@ class Way(Record):
 
     noun: ClassVar[str] = "way"
     reuse: str = key(OneOf(REUSES), "reusable")
-    resupplied: bool = key(FLAG, False, doc="new fixing comes with the spare")
+    resupplied: bool | tuple[str, ...] = key(FLAG_OR_TEXTS, False, doc="the parts whose spares bring new fixing; true: "
+                                                                      "those of the parts that the joint ties, and "
+                                                                      "of others it is not known")
     discard: bool = key(FLAG, False, doc="what held it is thrown away after this way, whatever could be done with it")
     hazards: tuple[str, ...] = key(TEXTS, ())
     behind: tuple[tuple[str, ...], ...] = key(BEHIND, ())
@@ -317,12 +320,23 @@ class Refit(Record):
     proves_order: bool = key(FLAG, False, doc="it had to stand here: what went back after it did not hide it")
 
 
+class SubMark(Record):
+    """A mark of one matter within an opinion."""
+
+    noun: ClassVar[str] = "sub-mark"
+    name: str = key(TEXT)
+    mark: float | None = key(OrNull(Number()), None)
+    of: float | None = key(OrNull(Number()), None)
+    reasons: str = key(TEXT, "")
+
+
 class Opinion(Record):
     noun: ClassVar[str] = "opinion"
     by: str = key(TEXT, "")
     mark: float | None = key(OrNull(Number()), None)
     of: float | None = key(OrNull(Number()), None)
     reasons: str = key(TEXT, "")
+    marks: tuple[SubMark, ...] = key(ListOf(RecordOf(SubMark)), (), doc="marks of single matters beside the whole")
 
 
 class Answer(Record):

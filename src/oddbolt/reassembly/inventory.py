@@ -266,7 +266,7 @@ def to_order(teardown: Teardown, structure: Structure) -> list[Order]:
             why = entry.outcome if entry.outcome in ("destroyed", "lost", "damaged") else \
                 way.reuse if way.reuse != "reusable" else ""
             if why:
-                found[joint.id] = Order(thing=joint.id, why=why, supplied=way.resupplied)
+                found[joint.id] = Order(thing=joint.id, why=why, supplied=bool(way.resupplied))
         elif part is not None and entry.do == "remove":
             if part.extra.get("refit") == "never":
                 found[part.id] = Order(thing=part.id, why="never-refit")

@@ -13,7 +13,9 @@ MEASURED, ENTERED, ESTIMATED = "measured", "entered", "estimated"
 
 
 class Estimate(Struct, frozen=True, kw_only=True):
-    """Active seconds of an act or a removal, with how they are known."""
+    """Active seconds of an act or a removal, with how they are known: nine times of ten they lie from `low_s` to
+    `high_s`. What is estimated is off together: `shared_var` of the variance of the logarithm by the same factor in all
+    acts of a person, `verb_var` in all of one verb."""
 
     seconds: float
     low_s: float
@@ -21,6 +23,9 @@ class Estimate(Struct, frozen=True, kw_only=True):
     basis: str  # measured, entered or estimated
     source: str  # what was measured, or the method with its reference
     readings: int = 0
+    verb: str = ""
+    shared_var: float = 0.0
+    verb_var: float = 0.0
 
 
 class ActiveTimes(Protocol):
@@ -29,3 +34,7 @@ class ActiveTimes(Protocol):
     def act_s(self, joint: str, way: int, act: int) -> float: ...
 
     def removal_s(self, part: str) -> float: ...
+
+    def act(self, joint: str, way: int, act: int) -> Estimate: ...
+
+    def removal(self, part: str) -> Estimate: ...

@@ -44,8 +44,10 @@ ALERTS = {
 
 
 def finding_text(teardown: Teardown, finding: Finding) -> str:
-    others = tr(" or ").join(finding.others) if finding.code == "torque-cannot-be" else names_of(teardown, finding.others)
-    code = "torque-cannot-be-at-all" if finding.code == "torque-cannot-be" and not finding.others else finding.code
+    code, others = finding.code, names_of(teardown, finding.others)
+    if code == "torque-cannot-be":  # the others are units
+        others = tr(" or ").join(finding.others)
+        code = code if finding.others else "torque-cannot-be-at-all"
     return from_table(FINDINGS, code, thing=name_of(teardown, finding.thing), others=others, **dict(finding.figures))
 
 

@@ -42,11 +42,12 @@ def screw_name(screw: LikelyScrew) -> str:
     return f"{screw.name} x {screw.pitch_mm:g}" if screw.family != "inch" else screw.name
 
 
-DOUBTS = {"size": N_("Is {value} the marking on the driver, or a width that was measured? A recess that wide is {measure}."),
-          "size-no-marking": N_("{value} is no size of this recess. If it was measured, the recess is {measure}; enter it "
-                                "as the width across."),
-          "across_mm": N_("Is {value} a width that was measured, or the marking on the driver? Then enter it as the size; "
-                          "a recess that wide is {measure}."),
+DOUBTS = {"size": N_("Is {value} the marking on the driver, or a width that was measured? A recess that wide is "
+                     "{measure}."),
+          "size-no-marking": N_("{value} is no size of this recess. If it was measured, the recess is {measure}; enter "
+                                "it as the width across."),
+          "across_mm": N_("Is {value} a width that was measured, or the marking on the driver? Then enter it as the "
+                          "size; a recess that wide is {measure}."),
           "across_mm-no-measure": N_("Is {value} the marking on the driver? No recess of this kind is that wide; then "
                                      "enter it as the size.")}
 

@@ -87,7 +87,8 @@ def _part_without(teardown: Teardown, part: Part, gone: set[str]) -> Part:
 
 
 def _joint_without(joint: Joint, gone: set[str]) -> Joint:
-    ways = tuple(replace(way, behind=_behind_without(way.behind, gone), acts=tuple(
+    ways = tuple(replace(way, behind=_behind_without(way.behind, gone), resupplied=way.resupplied if isinstance(
+        way.resupplied, bool) else tuple(name for name in way.resupplied if name not in gone), acts=tuple(
         replace(act, limits=tuple(_without_names(limit, gone) for limit in act.limits)) for act in way.acts))
                  for way in joint.ways)
     return replace(joint, of=tuple(p for p in joint.of if p not in gone), ways=ways,
