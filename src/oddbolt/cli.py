@@ -9,6 +9,9 @@ from collections.abc import Callable, Iterable, Sequence
 from pathlib import Path
 from typing import Any
 
+from oddbolt.effort.learning import fit
+from oddbolt.effort.own_logs import paces, pass_times_s
+from oddbolt.effort.sums import effort_rows, time_of
 from oddbolt.effort.times import KnownTimes
 from oddbolt.model import exchange
 from oddbolt.model.quantity import read_length_mm, read_number
@@ -22,19 +25,20 @@ from oddbolt.store.files import is_document, read_teardown, read_with_digests, w
 from oddbolt.store.twin import TELLS, LeftOut
 from oddbolt.studies.replacement import replacement
 from oddbolt.words.acts import breach_text, operation_text
-from oddbolt.words.figures import points_text
+from oddbolt.words.figures import interval_text
 from oddbolt.words.findings import finding_text
 from oddbolt.words.known import known_text
-from oddbolt.words.names import name_of, role_name
+from oddbolt.words.names import name_of
 from oddbolt.words.photographs import left_out_lines
 from oddbolt.words.refusals import refusal_text
 from oddbolt.words.repairs import repaired_lines
 from oddbolt.words.screws import identified_lines
 from oddbolt.words.terminal import say
-from oddbolt.words.translate import N_, of_data, tr, use_system_language
-from oddbolt.words.verdicts import ground_text
+from oddbolt.words.translate import N_, tr, use_system_language
+from oddbolt.words.verdict_lines import effort_lines, learning_lines, method_lines, pace_lines, verdict_lines
 
-COMMANDS = ("check", "access", "sequence", "assess", "export", "import", "repair", "identify")
+COMMANDS = ("check", "access", "sequence", "assess", "methods", "effort", "export", "import", "repair", "identify")
+LEAST_PASSES = 4  # of one record, before a learning curve is fitted
 LENGTHS = {"--diameter": "diameter_mm", "--pitch": "pitch_mm", "--length": "length_mm", "--head": "head_mm",
            "--head-height": "head_height_mm", "--across": "across_mm"}
 ANSWERED, SOME_FINDINGS, NOT_READABLE = 0, 1, 2
@@ -78,8 +82,17 @@ def _parser() -> argparse.ArgumentParser:
                           help=tr("a safety policy that plans keep to as far as they can; may be repeated"))
         made.add_argument("--json", action="store_true", help=tr("one JSON object"))
     assess = command("assess", _assess, tr("A score with the evidence for each criterion."))
-    assess.add_argument("--method", metavar="ID", required=True)
+    assess.add_argument("--method", metavar="ID", action="append",
+                        help=tr("may be repeated; default: those that fit the category of the device"))
     assess.add_argument("--json", action="store_true", help=tr("one JSON object"))
+    effort = command("effort", _effort, tr("How long each act and each way takes, and how that is known."))
+    effort.add_argument("--json", action="store_true", help=tr("one JSON object"))
+    for made in (access, sequence, assess, effort):
+        made.add_argument("--pace", metavar="FILE", type=Path, action="append",
+                          help=tr("estimate at the analyst's pace in the log of this record; may be repeated"))
+    methods = commands.add_parser("methods", help=tr("The scoring methods there are."))
+    methods.set_defaults(run=_methods)
+    methods.add_argument("--json", action="store_true", help=tr("one JSON object"))
     export = command("export", _export, tr("Write an open format."))
     export.add_argument("--to", choices=("json",), required=True)
     export.add_argument("-o", "--output", metavar="PATH", type=Path, required=True)
@@ -160,7 +173,7 @@ def _check(options: argparse.Namespace) -> int:
 
 def _planner(options: argparse.Namespace) -> Planner:
     teardown = _read(options.file)
-    return Planner(teardown, KnownTimes(teardown, entered_only=options.entered), policies=options.keep)
+    return Planner(teardown, _times(options)(teardown), policies=options.keep)
 
 
 def _known_parts(teardown: Teardown, planner: Planner, ids: list[str], option: str) -> list[str]:
@@ -198,7 +211,7 @@ def _print_access(planner: Planner, id_: str, plan: Plan, row: dict[str, Any], *
         say(tr("{0}: {1}: cannot be taken off; kept in by {2}").format(id_, name, ", ".join(plan.blocked_by)))
         return
     steps = _value_text(row["steps"], plan, STEPS)
-    time = _value_text(f"{row['time_s']:g} s", plan, TIME)
+    time = _value_text(_time_text(row), plan, TIME)
     text = tr("{0}: {1}: {2} steps, {3}, {5}, {4} live") if row["live_acts"] else tr("{0}: {1}: {2} steps, {3}, {5}")
     say(text.format(id_, name, steps, time, row["live_acts"], known_text(row["known"])))
     if row.get("replace"):
@@ -215,6 +228,10 @@ def _value_text(value: object, plan: Plan, objective: str) -> str:
         return str(value)
     bound = plan.lower_bound if objective == STEPS else f"{plan.lower_bound / 1000:g} s"
     return tr("{0} (proven)").format(value) if plan.optimal else tr("{0} (at least {1})").format(value, bound)
+
+
+def _time_text(row: dict[str, Any]) -> str:
+    return interval_text(row["time_s"], *row["time_interval_s"])
 
 
 ROWS = {"tools": N_("  tools: {0}"), "renewals": N_("  renewals: {0}"), "hazards": N_("  hazards: {0}"),
@@ -257,7 +274,7 @@ def _sequence(options: argparse.Namespace) -> int:
         return ANSWERED
     if plan.feasible:
         say(tr("{0} parts: {1} steps, {2}, {3}").format(
-            len(targets), _value_text(row["steps"], plan, STEPS), _value_text(f"{row['time_s']:g} s", plan, TIME),
+            len(targets), _value_text(row["steps"], plan, STEPS), _value_text(_time_text(row), plan, TIME),
             known_text(row["known"])))
         _print_operations(planner, plan, row)
     else:
@@ -269,38 +286,63 @@ def _sequence(options: argparse.Namespace) -> int:
 
 
 def _assess(options: argparse.Namespace) -> int:
-    from oddbolt.scoring.evaluate import evaluate
-    from oddbolt.scoring.method import load_method
+    from oddbolt.scoring.method import fitting_methods, load_method
+    from oddbolt.scoring.planned import AllPlanned
+    from oddbolt.scoring.standing import judged_fully
 
     teardown = _read(options.file)
-    verdict = evaluate(teardown, load_method(options.method), KnownTimes(teardown))
+    methods = [load_method(id_) for id_ in options.method or fitting_methods(teardown.device.category)]
+    plans = AllPlanned(_times(options))
+    verdicts = [judged_fully(teardown, method, plans) for method in methods]
     if options.json:
-        _print_json(answers.assess_json(verdict))
+        found = [answers.assess_json(verdict) for verdict in verdicts]
+        _print_json(found[0] if len(found) == 1 and options.method else
+                    {"format": "oddbolt-assessments", "version": 1, "verdicts": found})
         return ANSWERED
-    text = tr("{0} ({1}): {2}, class {3}, firm") if verdict.is_firm else tr("{0} ({1}): {2}, class {3}, open")
-    say(text.format(of_data(verdict.method.name), of_data(verdict.method.source), _range(verdict.index, 2),
-                      tr(" or ").join(verdict.classes)))
-    for score in verdict.criteria:
-        criterion = score.criterion
-        say(tr("{0}, weight {1:.0%}: {2}  [{3}; confidence {4}]").format(
-            of_data(criterion.name), criterion.weight, _range(score.points, 2), of_data(criterion.rule),
-            criterion.confidence))
-        for ground in score.evidence:
-            say(f"  {ground_text(teardown, ground)}")
-        for part in score.parts:
-            texts = "; ".join(ground_text(teardown, ground) for ground in part.evidence)
-            name = f" ({name_of(teardown, part.part)})" if part.part else ""
-            say(f"  {role_name(part.role)}{name}: {points_text(part.points)}  {texts}")
-    if verdict.assumed:
-        say(tr("assumed: {0}").format(", ".join(verdict.assumed)))
-    say(_convention_line(verdict.convention))
-    say(tr("Figures are from memory of the text; the text of the law decides."))
+    for verdict in verdicts:
+        say("\n".join(verdict_lines(teardown, verdict)))
+        say(_convention_line(verdict.convention))
+        say(tr("Figures are from memory of the text; the text of the law decides.") + "\n")
     return ANSWERED
 
 
-def _range(values: tuple[float, float], decimals: int) -> str:
-    low, high = (f"{value:.{decimals}f}" for value in values)
-    return low if low == high else tr("{0} to {1}").format(low, high)
+def _methods(options: argparse.Namespace) -> int:
+    from oddbolt.scoring.method import load_method, method_ids
+
+    methods = [load_method(id_) for id_ in method_ids()]
+    if options.json:
+        _print_json(answers.methods_json(methods))
+    else:
+        say("\n".join(method_lines(methods)))
+    return ANSWERED
+
+
+def _times(options: argparse.Namespace) -> Callable[[Teardown], KnownTimes]:
+    """Times as the options say: measured ones left out or not, at the pace of the logs named or not."""
+    known = paces(_read(path) for path in options.pace) if options.pace else {}
+    entered_only = getattr(options, "entered", False)
+    return lambda record: KnownTimes(record, entered_only=entered_only, paces=known)
+
+
+def _effort(options: argparse.Namespace) -> int:
+    teardown = _read(options.file)
+    known = paces(_read(path) for path in options.pace or [options.file])
+    times = KnownTimes(teardown, paces=known if options.pace else {})
+    planner = Planner(teardown, times)
+    rows = list(effort_rows(planner))
+    ways = [(part.id, time_of(times, plan.count)) for part in teardown.parts if part.role
+            and part.id in planner.structure.present and (plan := planner.plan([part.id])).count is not None]
+    curve = None
+    passes = pass_times_s(teardown)
+    if len(passes) >= LEAST_PASSES:
+        curve = fit(passes)
+    if options.json:
+        _print_json(answers.effort_json(planner, rows, ways, known, curve))
+        return ANSWERED
+    say("\n".join([*effort_lines(teardown, rows, ways), *pace_lines(known),
+                   *(learning_lines(curve) if curve is not None else ())]))
+    _print_convention(planner)
+    return ANSWERED
 
 
 def _export(options: argparse.Namespace) -> int:

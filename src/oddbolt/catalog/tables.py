@@ -110,22 +110,24 @@ class ToolRow(Struct, frozen=True, kw_only=True):
     name: str
     tool_class: str  # none, basic, supplied_with_part, supplied_with_product, commercial, proprietary, unknown
     confidence: str
+    en45554: str  # the same by EN 45554; a tool of a class that is not known may have any
 
 
 def tool_row(tool: str) -> ToolRow:
     """What the catalogue knows of a tool id; class "unknown" where it knows nothing."""
     if tool == HAND:
-        return ToolRow(id=HAND, name="Bare hand", tool_class="none", confidence="high")
+        return ToolRow(id=HAND, name="Bare hand", tool_class="none", confidence="high", en45554="none")
     known = table("tools.toml")
     for row in known["tool"]:
         if row["id"] == tool:
-            return ToolRow(id=tool, name=row["name"], tool_class=row["class"], confidence=row["confidence"])
+            return ToolRow(id=tool, name=row["name"], tool_class=row["class"], confidence=row["confidence"],
+                           en45554=row.get("en45554", row["class"]))
     letters = tool.rstrip("0123456789").upper()
     for row in known["driver"]:
         if row["drive"] == letters:
             return ToolRow(id=tool, name=f"{row['name']} driver {tool.upper()}", tool_class=row["class"],
-                           confidence=row["confidence"])
-    return ToolRow(id=tool, name=tool, tool_class="unknown", confidence="none")
+                           confidence=row["confidence"], en45554=row.get("en45554", row["class"]))
+    return ToolRow(id=tool, name=tool, tool_class="unknown", confidence="none", en45554="unknown")
 
 
 def tool_ids() -> list[str]:

@@ -9,13 +9,15 @@ What waits, changes of tool and turns come to is the convention's and is added a
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 
 from msgspec import Struct
 
+from oddbolt.catalog.defaults import verb_of
 from oddbolt.effort.estimates import log_sd
-from oddbolt.rules.counting import Count
+from oddbolt.rules.counting import Count, Timed
 from oddbolt.rules.times import ENTERED, ESTIMATED, MEASURED, ActiveTimes, Estimate
+from oddbolt.search.planner import Planner
 
 _HALF = 1.6448536269514722  # standard deviations to the 95 % point
 
@@ -70,14 +72,25 @@ def _shares(given: list[Estimate]) -> tuple[tuple[str, float], ...]:
     return tuple((basis, share) for basis, share in found if share)
 
 
-def estimates_of(times: ActiveTimes, counted: Count) -> list[Estimate]:
-    """The time of each operation of a sequence, in its order."""
+def estimates_of(times: ActiveTimes, timed: Iterable[Timed]) -> list[Estimate]:
+    """The time of each operation of a counted sequence, in its order."""
     return [times.removal(one.part) if one.part else times.act(one.joint, one.way, one.act)
-            for one in (timed.operation for timed in counted.timed)]
+            for one in (each.operation for each in timed)]
+
+
+def effort_rows(planner: Planner) -> Iterator[tuple[str, str, Estimate]]:
+    """Each act of each way and each lift of what can be moved: the thing, the verb, and its time."""
+    times, structure = planner.times, planner.structure
+    for joint, release in structure.releases.items():
+        for n, way in enumerate(release.ways):
+            for place, act in enumerate(way.acts):
+                yield joint, verb_of(release.joint, act), times.act(joint, n, place)
+    for part in structure.removals:
+        yield part, "lift", times.removal(part)
 
 
 def time_of(times: ActiveTimes, counted: Count) -> Interval:
     """How long a counted sequence takes. Waits and changes stay as they are scheduled: what is done meanwhile would
     make up for some of a slower hand, so the interval is rather too wide."""
     active_s = sum(timed.kind.active_ms for timed in counted.timed) / 1000
-    return total(estimates_of(times, counted), counted.time_ms / 1000 - active_s)
+    return total(estimates_of(times, counted.timed), counted.time_ms / 1000 - active_s)

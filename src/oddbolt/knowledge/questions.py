@@ -164,10 +164,13 @@ def draw(assumptions: Assumptions, things: Iterable[str], rng: random.Random) ->
     return world
 
 
-def every_world(assumptions: Assumptions) -> list[tuple[World, float]] | None:
-    """All worlds with their probabilities, where there are at most `FEW`; None where there are more."""
+def every_world(assumptions: Assumptions,
+                things: Iterable[str] | None = None) -> list[tuple[World, float]] | None:
+    """All worlds with their probabilities, where there are at most `FEW`; None where there are more. Of all that is
+    open, or of what hides these `things`."""
     worlds: list[tuple[World, float]] = [({}, 1.0)]
-    for thing, guess in assumptions.of.items():
+    for thing in assumptions.of if things is None else things:
+        guess = assumptions.of[thing]
         own: list[tuple[World, float]] = [({}, 1.0)]
         for x, odds in guess.odds.items():
             if x not in guess.one_of:

@@ -2,15 +2,23 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Iterable, Mapping
 from typing import Any
 
 from oddbolt.catalog.drivers import Advice
 from oddbolt.catalog.screws import Identified
+from oddbolt.effort.learning import LearningCurve
+from oddbolt.effort.pace import Pace
+from oddbolt.effort.sums import Interval, estimates_of, time_of
 from oddbolt.model.things import Settings
 from oddbolt.rules.counting import Timed
 from oddbolt.rules.device_state import act_of, is_last_act
 from oddbolt.rules.policies import Breach
-from oddbolt.scoring.evaluate import Ground, Verdict, assumed_on, tools_of
+from oddbolt.rules.times import Estimate
+from oddbolt.scoring.evaluate import Verdict, assumed_on, letters_of
+from oddbolt.scoring.measures.looking import Ground, tools_of
+from oddbolt.scoring.method import PROFILE, Method
 from oddbolt.search.planner import STEPS, Plan, Planner
 from oddbolt.studies.replacement import Replacement
 from oddbolt.studies.retelling import known_of, like
@@ -27,12 +35,14 @@ def convention_json(settings: Settings) -> JsonObject:
 
 def operation_json(planner: Planner, timed: Timed) -> JsonObject:
     operation = timed.operation
+    (known,) = estimates_of(planner.times, (timed,))
     if operation.part:
         what: JsonObject = {"op": "remove", "part": operation.part}
     else:
         what = {"op": "release", "joint": operation.joint, "way": operation.way, "act": operation.act}
     return {**what, "tool": timed.tool, "side": timed.kind.side, "step": timed.step,
             "start_s": timed.start_ms / 1000, "active_s": timed.kind.active_ms / 1000,
+            "active_interval_s": [round(known.low_s, 1), round(known.high_s, 1)], "time_basis": known.basis,
             "wait_s": timed.kind.wait_ms / 1000}
 
 
@@ -50,12 +60,17 @@ def plan_json(planner: Planner, plan: Plan) -> JsonObject:
     in_steps = plan.objective == STEPS
     return {"feasible": True, "optimal": plan.optimal, "steps": counted.steps,
             "lower_bound": plan.lower_bound if in_steps else plan.lower_bound / 1000, "time_s": counted.time_ms / 1000,
+            "time_interval_s": interval_json(time_of(planner.times, counted)),
             "live_acts": counted.live_acts, "parts_removed": removed,
             "joints_released": [operation.joint for operation in released], "tools": tools_of(planner, plan),
             "renewals": [joint for joint, way in ways if way.reuse != "reusable"], "hazards": sorted(hazards),
             "assumed": assumed_on(planner, plan), "known": known_of(like(planner), planner, plan),
             "operations": [operation_json(planner, timed) for timed in counted.timed],
             **({"breaches": [breach_json(b) for b in plan.breaches]} if planner.policies else {})}
+
+
+def interval_json(interval: Interval) -> list[float]:
+    return [round(interval.low_s, 1), round(interval.high_s, 1)]
 
 
 def breach_json(breach: Breach) -> JsonObject:
@@ -89,21 +104,71 @@ def evidence_json(evidence: Ground) -> JsonObject:
 def assess_json(verdict: Verdict) -> JsonObject:
     method = verdict.method
     return {
-        "format": "oddbolt-assessment", "version": 1, "method": method.id, "name": method.name,
+        "format": "oddbolt-assessment", "version": 1, "method": method.id, "name": method.name, "kind": method.kind,
         "source": method.source, "edition": method.edition, "convention": convention_json(verdict.convention),
-        "index": [round(value, method.decimals) for value in verdict.index], "classes": list(verdict.classes),
-        "firm": verdict.is_firm, "assumed": list(verdict.assumed), "known": dict(verdict.known),
+        "index": None if method.kind == PROFILE else [_rounded(value, method.decimals) for value in verdict.index],
+        "unit": method.unit, "classes": list(verdict.classes), "fails": list(verdict.fails), "firm": verdict.is_firm,
+        "over_all": _standing_json(verdict), "assumed": list(verdict.assumed), "known": dict(verdict.known),
         "criteria": [{"criterion": score.criterion.id, "weight": score.criterion.weight,
-                      "points": [round(value, 4) for value in score.points], "rule": score.criterion.rule,
-                      "confidence": score.criterion.confidence,
+                      "points": [_rounded(value, 4) for value in score.points], "letters": list(score.letters),
+                      "fails": score.fails, "rule": score.criterion.rule, "confidence": score.criterion.confidence,
                       "evidence": [evidence_json(e) for e in score.evidence],
                       "parts": [{"role": part.role, "part": part.part, "weight": part.weight,
-                                 "points": list(part.points), "fails": part.fails,
+                                 "points": [_rounded(value, 4) for value in part.points], "fails": part.fails,
+                                 "letters": list(letters_of(score.criterion, part.points)),
                                  "evidence": [evidence_json(e) for e in part.evidence]} for part in score.parts]}
                      for score in verdict.criteria],
         "unknowns": [{"criterion": u.criterion, "role": u.role, "spread": round(u.spread, 4)}
                      for u in verdict.unknowns],
     }
+
+
+def _rounded(value: float, decimals: int) -> float | None:
+    """A figure of an answer; null where there is none."""
+    return None if math.isnan(value) else round(value, decimals)
+
+
+def _standing_json(verdict: Verdict) -> JsonObject | None:
+    """How far a verdict holds, and what could move it."""
+    standing = verdict.standing
+    if standing is None:
+        return None
+    decimals = verdict.method.decimals
+    return {"index": [_rounded(value, decimals) for value in standing.index], "classes": list(standing.classes),
+            "worlds": standing.worlds, "all_worlds": standing.exact,
+            "moves": [{"kind": move.source.kind, "criterion": move.source.criterion, "role": move.source.role,
+                       "things": list(move.source.things), "name": move.source.name,
+                       "index": [round(value, 4) for value in move.index], "classes": list(move.classes),
+                       "spread": round(move.spread, 4), "bits": round(move.bits, 4), "share": round(move.share, 4),
+                       "given": move.is_given} for move in standing.moves]}
+
+
+def methods_json(methods: Iterable[Method]) -> JsonObject:
+    return {"format": "oddbolt-methods", "version": 1, "methods": [
+        {"method": one.id, "name": one.name, "kind": one.kind, "source": one.source, "edition": one.edition,
+         "categories": list(one.categories), "own": one.is_own, "unconfirmed": list(one.unconfirmed)}
+        for one in methods]}
+
+
+def estimate_json(one: Estimate) -> JsonObject:
+    return {"seconds": round(one.seconds, 2), "interval_s": [round(one.low_s, 2), round(one.high_s, 2)],
+            "basis": one.basis, "source": one.source, "readings": one.readings}
+
+
+def effort_json(planner: Planner, rows: Iterable[tuple[str, str, Estimate]], ways: Iterable[tuple[str, Interval]],
+                paces: Mapping[str, Pace], curve: LearningCurve | None) -> JsonObject:
+    return {"format": "oddbolt-effort", "version": 1, "convention": convention_json(planner.convention.settings),
+            "acts": [{"thing": thing, "verb": verb, **estimate_json(one)} for thing, verb, one in rows],
+            "ways": [{"part": part, "time_s": round(took.seconds, 1), "time_interval_s": interval_json(took),
+                      "basis": took.basis, "shares": {basis: round(share, 3) for basis, share in took.shares}}
+                     for part, took in ways],
+            "pace": [{"verb": pace.verb, "ratio": round(pace.ratio, 4), "interval": [round(pace.low, 4),
+                                                                                   round(pace.high, 4)],
+                      "readings": pace.readings, "shrunk": pace.is_shrunk} for pace in paces.values()],
+            "learning": None if curve is None else {
+                "model": "Wright, unit", "first_s": round(curve.first_s, 1), "rate": round(curve.rate, 4),
+                "rate_interval": [round(curve.rate_low, 4), round(curve.rate_high, 4)],
+                "passes": curve.repetitions}}
 
 
 def identify_json(found: Identified, advice: Advice | None) -> dict[str, Any]:

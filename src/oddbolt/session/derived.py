@@ -20,6 +20,7 @@ from oddbolt.session.standing import current_pass, present_state
 
 if TYPE_CHECKING:
     from oddbolt.scoring.evaluate import Verdict
+    from oddbolt.scoring.planned import AllPlanned
     from oddbolt.search.planner import Plan, Planner
 
 AT_ONCE = 100  # releases and removals of a device whose depths are found before one could see that they were stale
@@ -115,8 +116,14 @@ class Derived:
         """How known the depth of a plan's targets is, as a job has found it."""
         self._known[plan.targets] = known
 
+    def plans(self, stop: Stop | None = None) -> AllPlanned:
+        """Ways for a job that judges by several methods: what they have in common is planned once."""
+        from oddbolt.scoring.planned import AllPlanned
+
+        return AllPlanned(KnownTimes, stop)
+
     def verdict(self, method: str) -> Verdict:
-        """Takes as long as the depths of all its parts: not for the window's thread."""
+        """By what is missing alone. Takes as long as the depths of all its parts: not for the window's thread."""
         from oddbolt.scoring.evaluate import evaluate
         from oddbolt.scoring.method import load_method
 

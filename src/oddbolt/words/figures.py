@@ -24,6 +24,12 @@ def span_text(from_s: float, to_s: float | None) -> str:
     return tr("{0} to {1}").format(duration_text(from_s), duration_text(to_s))
 
 
+def interval_text(seconds: float, low_s: float, high_s: float) -> str:
+    """A time with the limits between which it lies nine times of ten; alone where they are as close as it is said."""
+    usual, low, high = duration_text(seconds), duration_text(low_s), duration_text(high_s)
+    return usual if low == usual == high else tr("{0} ({1} to {2})").format(usual, low, high)
+
+
 def clock_text(seconds: float) -> str:
     """A time of the pass: "12:05"."""
     minutes, rest = divmod(round(seconds), 60)

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QWidget
 from oddbolt.paint.palette import Palette
 from oddbolt.scoring.evaluate import Verdict
 from oddbolt.words.translate import tr
+from oddbolt.words.verdicts import class_text, index_text
 
 
 class IndexScale(QWidget):
@@ -68,15 +69,3 @@ class IndexScale(QWidget):
         painter.drawText(QRectF(middle - 8 * line, 0.6 * line, 16 * line, 1.3 * line),
                          Qt.AlignmentFlag.AlignHCenter, text)
         painter.end()
-
-
-def index_text(verdict: Verdict) -> str:
-    low, high = (f"{value:.{verdict.method.decimals}f}" for value in verdict.index)
-    return low if low == high else tr("{0} to {1}").format(low, high)
-
-
-def class_text(verdict: Verdict) -> str:
-    names = verdict.classes
-    if len(names) == 1:
-        return tr("class {0}").format(names[0])
-    return tr("class {0} or {1}").format(", ".join(names[:-1]), names[-1])

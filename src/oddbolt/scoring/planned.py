@@ -1,0 +1,89 @@
+"""The ways to the priority parts of a record under one convention, found when they are first asked for, and shared by
+all methods that count alike."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+from msgspec.structs import asdict
+
+from oddbolt.effort.sums import Interval, time_of
+from oddbolt.model.things import Settings, Teardown
+from oddbolt.rules.times import ActiveTimes
+from oddbolt.search.planner import Plan, Planner
+from oddbolt.studies.replacement import Replacement, replacement
+from oddbolt.studies.retelling import known_without_plans
+
+Times = Callable[[Teardown], ActiveTimes]
+
+
+class Planned:
+    """A record's ways under one convention."""
+
+    def __init__(self, teardown: Teardown, times: ActiveTimes, settings: Settings,
+                 stop: Callable[[], bool] | None = None) -> None:
+        self.teardown = teardown
+        self.settings = settings
+        self.planner = Planner(teardown, times, settings, stop)
+        self._known: dict[str, str] = {}
+        self._took: dict[str, Interval] = {}
+
+    def parts_with(self, role: str) -> list[str]:
+        present = self.planner.structure.present
+        return [part.id for part in self.teardown.parts if role in part.role and part.id in present]
+
+    def plan(self, part: str) -> Plan:
+        return self.planner.plan([part])
+
+    def planner_of(self, part: str) -> Planner:
+        """The planner that made the plan of a part."""
+        return self.planner
+
+    def known(self, part: str) -> str:
+        if part not in self._known:
+            self._known[part] = known_without_plans(self.planner_of(part), self.plan(part))
+        return self._known[part]
+
+    def time(self, part: str) -> Interval:
+        if part not in self._took:
+            plan = self.plan(part)
+            assert plan.count is not None
+            self._took[part] = time_of(self.planner_of(part).times, plan.count)
+        return self._took[part]
+
+    def replacement(self, part: str) -> Replacement:
+        return replacement(self.planner, part, "steps")
+
+
+class AllPlanned:
+    """Ways of records by convention; what methods have in common is planned once."""
+
+    def __init__(self, times: Times, stop: Callable[[], bool] | None = None) -> None:
+        self._times = times
+        self._stop = stop
+        self._of_record: dict[int, tuple[Teardown, ActiveTimes]] = {}
+        self._kept: dict[tuple[int, str], Planned] = {}
+
+    def of(self, teardown: Teardown, settings: Settings) -> Planned:
+        key = (id(teardown), repr(sorted((name, value) for name, value in asdict(settings).items()
+                                         if name not in ("extra", "given"))))
+        if key not in self._kept:
+            # The record is kept too, so that its id is not used again.
+            _, times = self._of_record.setdefault(id(teardown), (teardown, self._times(teardown)))
+            self._kept[key] = Planned(teardown, times, settings, self._stop)
+        return self._kept[key]
+
+
+class Changed(Planned):
+    """The ways of a changed record, where only those that the change can touch are planned anew."""
+
+    def __init__(self, before: Planned, teardown: Teardown, times: ActiveTimes, touched: Sequence[str]) -> None:
+        super().__init__(teardown, times, before.settings)
+        self._before = before
+        self._touched = frozenset(touched)
+
+    def plan(self, part: str) -> Plan:
+        return super().plan(part) if part in self._touched else self._before.plan(part)
+
+    def planner_of(self, part: str) -> Planner:
+        return self.planner if part in self._touched else self._before.planner
