@@ -87,7 +87,7 @@ def main() -> None:
             if name == "access":
                 window.access.show_part("battery")
             if name == "verdict":
-                _wait(lambda: window.verdict.headline.text() != "")
+                _wait(lambda: window.verdict.headline.text() != "" and not window.verdict.is_judging)
             QTest.qWait(150)
             if options.only in ("", name):
                 picture = window.grab()

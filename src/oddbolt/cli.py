@@ -27,6 +27,7 @@ from oddbolt.studies.replacement import replacement
 from oddbolt.words.acts import breach_text, operation_text
 from oddbolt.words.figures import interval_text
 from oddbolt.words.findings import finding_text
+from oddbolt.words.judging.verdict_lines import effort_lines, learning_lines, method_lines, pace_lines, verdict_lines
 from oddbolt.words.known import known_text
 from oddbolt.words.names import name_of
 from oddbolt.words.photographs import left_out_lines
@@ -35,7 +36,6 @@ from oddbolt.words.repairs import repaired_lines
 from oddbolt.words.screws import identified_lines
 from oddbolt.words.terminal import say
 from oddbolt.words.translate import N_, tr, use_system_language
-from oddbolt.words.verdict_lines import effort_lines, learning_lines, method_lines, pace_lines, verdict_lines
 
 COMMANDS = ("check", "access", "sequence", "assess", "methods", "effort", "export", "import", "repair", "identify")
 LEAST_PASSES = 4  # of one record, before a learning curve is fitted

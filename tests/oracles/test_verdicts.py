@@ -32,6 +32,7 @@ from oddbolt.store.files import read_teardown
 from oddbolt.studies.firmness import settled
 from tests.builders import device, joint, part
 
+
 @pytest.fixture(scope="module")
 def demo_record(root):
     return read_teardown(root / "src" / "oddbolt" / "demo" / "dunlin-2.json")
@@ -55,7 +56,8 @@ def points_of(method, criterion, rows):
 
 def steps_points(steps):
     criterion = TABLET.criteria[0]
-    return {code: next((p for limit, p in criterion.table if n <= limit), criterion.beyond) for code, n in steps.items()}
+    return {code: next((p for limit, p in criterion.table if n <= limit), criterion.beyond)
+            for code, n in steps.items()}
 
 
 P1 = {"BAT": 5, "DA": 3, "BC": 2, "FFC": 8, "RFC": 7, "EC": 11, "BTN": 16, "MIC": 11, "SPK": 6}
@@ -262,7 +264,8 @@ def test_unknowns_are_ranked_by_what_they_tell_of_the_class():
     labels = [TABLET.class_of(value) for value in values]
     assert (min(values), max(values), np.mean(values), np.std(values)) == pytest.approx(
         (1.9475, 3.1525, 2.55, .25645), abs=1e-5)
-    assert labels.count("C") / 450 == pytest.approx(.52, abs=.005) and entropy_bits(labels) == pytest.approx(.9988, abs=1e-4)
+    assert labels.count("C") / 450 == pytest.approx(.52, abs=.005)
+    assert entropy_bits(labels) == pytest.approx(.9988, abs=1e-4)
     for n, (_, weight, levels, spread, share, bits) in enumerate(UNKNOWNS):
         places = [choice[n] for choice in choices]
         assert weight * (levels[-1] - levels[0]) == pytest.approx(spread)
@@ -403,7 +406,8 @@ def test_difficulty_formulas():
 
 
 def test_difficulty_of_a_way_is_a_range_until_the_marks_are_given():
-    data = device([part("battery", role=["battery"])], [joint("s", "battery", "base", kind="screw", count=4, tool="ph00")])
+    data = device([part("battery", role=["battery"])],
+                  [joint("s", "battery", "base", kind="screw", count=4, tool="ph00")])
     method = load_method("difficulty")
     low, high = judged(data, method).index
     assert low < high
@@ -511,7 +515,8 @@ def test_a_file_in_the_users_folder_is_a_method(tmp_path, monkeypatch):
     (("[[3, 10], [8, 5]]", "[[3, 12], [8, 5]]"), "method-outside", "criterion[0]"),
     (("table = [[3, 10], [8, 5]]", ""), "method-no-scale", "table"),
     (('["no", 0]', '["no", 2]'), "method-gap", "classes"), (('id = "mine"', 'id = "other"'), "method-id", ""),
-    (('measure = "depth"', 'measure = "luck"'), "bad-method", ""), (("[[criterion]]", "[[criterion]"), "bad-method", ""),
+    (('measure = "depth"', 'measure = "luck"'), "bad-method", ""),
+    (("[[criterion]]", "[[criterion]"), "bad-method", ""),
     (('source = "me"', ""), "bad-method", ""), (("scale = [0, 10]", "scale = 7"), "bad-method", ""),
     (("weight = 1.0", 'weight = "x"'), "bad-method", "")])
 def test_a_file_that_does_not_add_up_is_refused_with_its_place(tmp_path, change, code, where):

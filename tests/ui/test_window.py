@@ -324,37 +324,6 @@ def test_a_depth_row_leads_to_its_section(demo):
     assert demo.stack.currentWidget() is demo.access and demo.access._part == "battery"
 
 
-def test_the_verdict_shows_points_rule_and_evidence(demo):
-    QTest.keyClick(demo, Qt.Key.Key_7, Qt.KeyboardModifier.AltModifier)
-    panel = demo.verdict
-    wait_for(lambda: panel.headline.text() != "")
-    assert "class" in panel.headline.text() and "open" in panel.firm.text()
-    top = [panel.points.topLevelItem(n) for n in range(6)]
-    depth_row = top[0]
-    assert depth_row.childCount() == 9 and "proven" in depth_row.child(0).text(3)
-    assert "Confidence" in depth_row.toolTip(0) and "at most 2 steps: 5" in depth_row.toolTip(0)
-    assert "Suction cup: commercially available" in top[2].child(0).text(3)
-    assert panel.unknowns.item(0).text().startswith("Spare parts")
-    assert any("Front camera plug" in panel.assumed.item(n).text() for n in range(panel.assumed.count()))
-
-
-def test_an_answer_narrows_the_index_and_can_be_taken_back(demo):
-    demo.show_workspace("verdict")
-    panel = demo.verdict
-    wait_for(lambda: panel.headline.text() != "")
-    before = panel.headline.text()
-    assert " to " in before
-    editor = panel._editors["spare_parts"]
-    editor.setFocus()
-    editor.setCurrentIndex(editor.findData(3))
-    editor.activated.emit(editor.currentIndex())
-    wait_for(lambda: panel.headline.text() != before)
-    assert " to " not in panel.headline.text().split(",")[0] and "firm" in panel.firm.text()
-    assert panel.unknowns.item(0).text() == "Nothing"
-    QTest.keyClick(demo, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
-    wait_for(lambda: panel.headline.text() == before)
-
-
 def test_the_demo_is_what_the_issue_asks(demo):
     teardown = demo.session.teardown
     assert len(teardown.parts) >= 40 and len(teardown.joints) >= 40 and len(teardown.fasteners) == 6

@@ -19,7 +19,7 @@ from oddbolt.reports.content.way_in import path_in_words
 from oddbolt.rules.counting import count
 from oddbolt.words.acts import caution_texts
 from oddbolt.words.figures import duration_text
-from oddbolt.words.verdicts import convention_text
+from oddbolt.words.judging.verdicts import convention_text
 from tests.builders import device, joint, part, planner
 
 

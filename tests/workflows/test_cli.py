@@ -38,10 +38,14 @@ def test_the_answer_has_the_keys_of_the_contract(capsys, example_path):
                                     "isolate_first": True, "tool_change_s": 3.6, "turn_s": 3.6}
     part = answer["parts"][0]
     operations = part.pop("operations")
+    low, high = part.pop("time_interval_s")
+    assert low < 126.6 < high
     assert part == {"part": "pack", "feasible": True, "optimal": True, "steps": 2, "lower_bound": 2, "time_s": 126.6,
                     "live_acts": 0, "parts_removed": ["cover", "pack"],
                     "joints_released": ["cover-screws", "pack-plug", "pack-glue"], "tools": ["ph00", "card"],
                     "renewals": ["pack-glue"], "hazards": ["cell-bend", "lithium"], "assumed": [], "known": "confirmed"}
+    low, high = operations[0].pop("active_interval_s")
+    assert low < 24 < high and operations[0].pop("time_basis") == "entered"
     assert operations[0] == {"op": "release", "joint": "cover-screws", "way": 0, "act": 0, "tool": "ph00",
                              "side": "back", "step": 1, "start_s": 0.0, "active_s": 24.0, "wait_s": 0.0}
     assert operations[1]["op"] == "remove" and operations[1]["part"] == "cover"

@@ -166,7 +166,7 @@ def effort_json(planner: Planner, rows: Iterable[tuple[str, str, Estimate]], way
                                                                                    round(pace.high, 4)],
                       "readings": pace.readings, "shrunk": pace.is_shrunk} for pace in paces.values()],
             "learning": None if curve is None else {
-                "model": "Wright, unit", "first_s": round(curve.first_s, 1), "rate": round(curve.rate, 4),
+                "model": "wright-unit", "first_s": round(curve.first_s, 1), "rate": round(curve.rate, 4),
                 "rate_interval": [round(curve.rate_low, 4), round(curve.rate_high, 4)],
                 "passes": curve.repetitions}}
 

@@ -16,6 +16,7 @@ from msgspec import Struct
 # outside: access that is assumed, and what a text is silent on.
 ANSWER, NO_PART, ROW, TIE, TOOL, BOUND, ESTIMATE = "answer", "no-part", "row", "tie", "tool", "bound", "estimate"
 ACCESS, SILENT = "access", "silent"
+LIMITS = "limits"  # name of the row that stands for the limits of a whole table
 
 
 class Source(Struct, frozen=True, kw_only=True):

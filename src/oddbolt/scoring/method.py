@@ -189,8 +189,14 @@ def read_method(path: Path) -> Method:
 
 
 def fitting_methods(category: str) -> list[str]:
-    """Ids of the methods that are made for a category of device, those for any last."""
-    loaded = [load_method(id_) for id_ in method_ids()]
+    """Ids of the methods that are made for a category of device, then those for any; one that cannot be read is left
+    out."""
+    loaded = []
+    for id_ in method_ids():
+        try:
+            loaded.append(load_method(id_))
+        except Refusal:
+            continue
     return [one.id for one in sorted(loaded, key=lambda one: (not one.categories, one.id)) if one.fits(category)]
 
 

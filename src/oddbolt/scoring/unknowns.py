@@ -23,7 +23,7 @@ from msgspec import Struct
 from oddbolt.scoring.choosing import Source
 
 MOST = 10_000  # combinations that are all looked at
-DRAWN = 3_000  # drawn where there are more
+DRAWN = 1_500  # drawn where there are more
 SEED = 1
 Points = tuple[float, float]
 

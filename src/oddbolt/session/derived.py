@@ -5,7 +5,7 @@ Panels ask here and make nothing of the kind themselves. What takes long is foun
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from functools import cached_property
 from typing import TYPE_CHECKING
 
@@ -19,6 +19,7 @@ from oddbolt.rules.structure import Structure, structure_of
 from oddbolt.session.standing import current_pass, present_state
 
 if TYPE_CHECKING:
+    from oddbolt.effort.pace import Pace
     from oddbolt.scoring.evaluate import Verdict
     from oddbolt.scoring.planned import AllPlanned
     from oddbolt.search.planner import Plan, Planner
@@ -30,8 +31,10 @@ Stop = Callable[[], bool]
 class Derived:
     """Results of one snapshot."""
 
-    def __init__(self, teardown: Teardown) -> None:
+    def __init__(self, teardown: Teardown, paces: Mapping[str, Pace] | None = None) -> None:
+        """`paces` by verb, at which times are estimated."""
         self.teardown = teardown
+        self.paces: Mapping[str, Pace] = {} if paces is None else paces
 
     def build(self) -> Derived:
         """Find now what every panel asks for; what cannot be worked with shows here, before it replaces anything."""
@@ -49,7 +52,7 @@ class Derived:
 
     @cached_property
     def times(self) -> KnownTimes:
-        return KnownTimes(self.teardown)
+        return KnownTimes(self.teardown, paces=self.paces)
 
     @cached_property
     def convention(self) -> Convention:
@@ -68,7 +71,7 @@ class Derived:
         from oddbolt.search.planner import Planner
 
         record = self.teardown if record is None else record
-        return Planner(record, KnownTimes(record), settings, stop, policies)
+        return Planner(record, KnownTimes(record, paces=self.paces), settings, stop, policies)
 
     @cached_property
     def replay(self) -> Replay:
@@ -120,14 +123,14 @@ class Derived:
         """Ways for a job that judges by several methods: what they have in common is planned once."""
         from oddbolt.scoring.planned import AllPlanned
 
-        return AllPlanned(KnownTimes, stop)
+        return AllPlanned(lambda record: KnownTimes(record, paces=self.paces), stop)
 
     def verdict(self, method: str) -> Verdict:
         """By what is missing alone. Takes as long as the depths of all its parts: not for the window's thread."""
         from oddbolt.scoring.evaluate import evaluate
         from oddbolt.scoring.method import load_method
 
-        return evaluate(self.teardown, load_method(method), KnownTimes(self.teardown))
+        return evaluate(self.teardown, load_method(method), self.times)
 
     def priority_parts(self) -> list[str]:
         """Parts with a role, in file order."""

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
 from datetime import datetime, timedelta, timezone
 from pathlib import Path
 from typing import Any
 
+from oddbolt.effort.pace import Pace
 from oddbolt.model.label import TEXT, Label
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.snapshot import succeed
@@ -37,7 +38,8 @@ class Session:
         self._stopwatch: datetime | None = None
         self._listeners: list[Callable[[Change], None]] = []
         self.begins: Callable[[], None] = lambda: None  # told before an act is carried out
-        self.derived = Derived(document.teardown)
+        self.paces: Mapping[str, Pace] = {}  # at which estimates are given, where it was asked for
+        self.derived = Derived(document.teardown, self.paces)
 
     @property
     def teardown(self) -> Teardown:
@@ -163,16 +165,20 @@ class Session:
         except Refusal:
             return None
 
-    def switch_to(self, document: Document | NothingOpen) -> None:
-        """Go on with another document; the one before is closed."""
+    def switch_to(self, document: Document | NothingOpen, paces: Mapping[str, Pace] | None = None) -> None:
+        """Go on with another document; the one before is closed. With the same one all that follows is found anew, at a
+        person's `paces` from now on where some are given, or at nobody's where they are empty."""
         try:
-            derived = Derived(document.teardown).build()
+            paces = self.paces if paces is None else dict(paces)
+            derived = Derived(document.teardown, paces).build()
         except BaseException:
-            document.close()  # what was open stays open
+            if document is not self._document:
+                document.close()  # what was open stays open
             raise
         before, self._document = self._document, document
-        before.close()
-        self.derived = derived
+        if before is not document:
+            before.close()
+        self.derived, self.paces = derived, paces
         self._last_act = None
         self._tell(Change(label=Label(TEXT, {"text": document.path.name}), kind=OPENED))
 
@@ -180,7 +186,7 @@ class Session:
         self._document.close()
 
     def _tell(self, change: Change) -> None:
-        if self.derived.teardown is not self.teardown:
-            self.derived = Derived(self.teardown)
+        if self.derived.teardown is not self.teardown or self.derived.paces is not self.paces:
+            self.derived = Derived(self.teardown, self.paces)
         for listener in self._listeners:
             listener(change)

@@ -74,6 +74,12 @@ class Rooms(Shell):
     def ask_details(self) -> None:
         raise NotImplementedError
 
+    def show_part(self, part: str) -> None:
+        raise NotImplementedError
+
+    def show_thing(self, thing: str) -> None:
+        raise NotImplementedError
+
     def room(self, name: str) -> QWidget:
         """A room, built when it is first asked for."""
         if name not in self.built:
@@ -116,7 +122,10 @@ class Rooms(Shell):
             return access
         from oddbolt.ui.verdict.panel import VerdictPanel
 
-        return VerdictPanel(session, palette)
+        verdict = VerdictPanel(session, palette)
+        verdict.part_asked.connect(self.show_part)
+        verdict.thing_asked.connect(self.show_thing)
+        return verdict
 
     @property
     def prepare(self) -> PreparePanel:

@@ -64,7 +64,7 @@ class Window(Rooms):
         self._build()
         self.show_workspace("log" if session.document.is_open else "prepare")
         self.menus = Menus(self, self.files, self.help)
-        self.log.depths.part_chosen.connect(self._show_part)
+        self.log.depths.part_chosen.connect(self.show_part)
         session.listen(self._on_change)
         session.begins = TURN.give_way
         self._refresh()
@@ -145,9 +145,18 @@ class Window(Rooms):
         self.stack.setCurrentWidget(self.room(name))
         self._rail.button(ROOMS.index(name)).setChecked(True)
 
-    def _show_part(self, part: str) -> None:
+    def show_part(self, part: str) -> None:
+        """In Access: the way to a part."""
         self.access.show_part(part)
         self.show_workspace("access")
+
+    def show_thing(self, thing: str) -> None:
+        """In the Log: a thing, on the last photograph that it is marked on."""
+        self.show_workspace("log")
+        shown = [view.id for view in self.session.teardown.views if any(mark.thing == thing for mark in view.marks)]
+        if shown:
+            self.log.show_state(shown[-1])
+        self.log.choose(thing)
 
     def tell_ways(self, part: str = "") -> None:
         """In the Log, where the photographs are: the way to a part, or to the first that nobody has confirmed."""

@@ -58,6 +58,11 @@ def newton_text(torque_nm: float) -> str:
     return f"{torque_nm * 100:.2g} N·cm" if torque_nm < 1 else f"{torque_nm:.3g} N·m"
 
 
+def figure_of(value: object) -> str:
+    """A figure, or what stands in its place, as it would be typed."""
+    return f"{value:g}" if isinstance(value, (int, float)) and not isinstance(value, bool) else str(value)
+
+
 def points_text(points: tuple[float, float]) -> str:
     """Points, or the range of them."""
     low, high = (f"{value:.2f}".rstrip("0").rstrip(".") for value in points)

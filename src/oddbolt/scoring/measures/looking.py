@@ -8,7 +8,7 @@ from msgspec import Struct
 
 from oddbolt.model.things import Answer, Teardown, Way
 from oddbolt.rules.device_state import act_of, is_last_act
-from oddbolt.scoring.choosing import ANSWER, TIE, Chooser, Source
+from oddbolt.scoring.choosing import ANSWER, LIMITS, ROW, TIE, Chooser, Source
 from oddbolt.scoring.method import Criterion, Method
 from oddbolt.scoring.planned import Planned
 from oddbolt.search.planner import Plan, Planner
@@ -67,7 +67,7 @@ def by_table(criterion: Criterion, value: float, choose: Chooser) -> Scored:
     shift = 0.0
     if criterion.doubt_limits:
         off = criterion.doubt_limits
-        shift = choose(Source(kind="row", criterion=criterion.id, name="limits"), (-off, 0.0, off), 0.0)
+        shift = choose(Source(kind=ROW, criterion=criterion.id, name=LIMITS), (-off, 0.0, off), 0.0)
     return Scored(value=next((given for limit, given in criterion.table if value <= limit + shift), criterion.beyond))
 
 
@@ -77,7 +77,7 @@ def doubted(criterion: Criterion, row: str, given: float, choose: Chooser) -> fl
         return given
     low, high = criterion.doubt[row]
     levels = sorted({low, given, high})
-    return float(choose(Source(kind="row", criterion=criterion.id, name=row), levels, given))
+    return float(choose(Source(kind=ROW, criterion=criterion.id, name=row), levels, given))
 
 
 def whole_or_ends(low: float, high: float, whole: bool) -> tuple[float, ...]:

@@ -1,108 +1,220 @@
-"""The Verdict: index and class with, for every point, the rule that gave it and what it rests on."""
+"""The Verdict: several methods side by side, one opened, with the rule and the evidence of every point, what is open,
+and what would change it."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from pathlib import Path
 
-from PySide6.QtGui import QBrush, QColor, QFont
-from PySide6.QtWidgets import (
-    QComboBox,
-    QFormLayout,
-    QHeaderView,
-    QListWidget,
-    QListWidgetItem,
-    QTreeWidget,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QListWidget, QTabWidget, QVBoxLayout, QWidget
 
+from oddbolt.model.refusal import Refusal
 from oddbolt.paint.palette import Palette
-from oddbolt.scoring.evaluate import CriterionScore, PartScore, Verdict
-from oddbolt.scoring.method import Criterion
-from oddbolt.session.derived import Derived
+from oddbolt.scoring.evaluate import Verdict
+from oddbolt.scoring.method import INDEX, Method, fitting_methods, load_method
+from oddbolt.scoring.rubrics import copy_of, take_in
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.answers import answer
-from oddbolt.studies.retelling import GUESSED
+from oddbolt.session.verbs.judging.said import set_opinion, set_resupplied
 from oddbolt.ui.background.answer import Answer
 from oddbolt.ui.log.keys import TELL_KEYS
-from oddbolt.ui.pieces.sheet import explain, label, lay_out, sheet, tip
-from oddbolt.ui.pieces.sorting import Row, sortable
-from oddbolt.ui.widgets.index_scale import IndexScale, class_text, index_text
+from oddbolt.ui.pieces.sheet import explain, label, sheet
+from oddbolt.ui.verdict.answers import AnswersForm
+from oddbolt.ui.verdict.changing import ChangesPage
+from oddbolt.ui.verdict.judging import Found, judge_all
+from oddbolt.ui.verdict.opinions import OpinionsPage
+from oddbolt.ui.verdict.points import PointsTree
+from oddbolt.ui.verdict.rubric import RubricSheet
+from oddbolt.ui.verdict.table import VerdictTable
+from oddbolt.ui.widgets.contributions import Contributions
+from oddbolt.ui.widgets.index_scale import IndexScale
 from oddbolt.ui.workspace import Workspace
-from oddbolt.words.figures import points_text
-from oddbolt.words.names import name_of, names_of, role_name
+from oddbolt.words.judging.verdicts import class_text, convention_text, firm_text, index_text, move_text
+from oddbolt.words.names import name_of, names_of
+from oddbolt.words.refusals import refusal_text
 from oddbolt.words.translate import of_data, tr
-from oddbolt.words.verdicts import convention_text, ground_text
 
-METHOD = "eu-2023-1669-tablet"
+MOST_MOVES = 40
 
 
 class VerdictPanel(Workspace):
-    """Judged in a job: a verdict takes as long as the depths of all its parts."""
+    """Judged in a job: a verdict takes as long as the depths of all its parts, and how far it holds takes longer."""
 
     refreshes_later = True  # the editors are replaced, and not from within their own signals
+    part_asked = Signal(str)  # the way to it
+    thing_asked = Signal(str)  # a thing on the photographs
 
     def __init__(self, session: Session, palette: Palette) -> None:
         super().__init__(session)
-        self._found = Answer(self, session, self._show, self._say_problem, faint=self._set_faint)
-        self._palette = palette
-        self._editors: dict[str, QComboBox] = {}
-        self._verdict: Verdict | None = None  # that is shown
-        self.scale = IndexScale(palette)
-        self.headline = label("", "title")
-        self.firm = label("", "faint", wrap=True)
-        self.points = QTreeWidget()
-        self.unknowns = QListWidget()
-        self.assumed = QListWidget()
-        self._questions = QFormLayout()
+        self._found = Answer(self, session, self._show, self._say_problem, faint=self._set_faint,
+                             progressed=self._progressed)
+        self._ids: list[str] = []  # methods that are evaluated
+        self._opened = ""
+        self._so_far: Found | None = None
+        self._shown: Verdict | None = None
+        self.table = VerdictTable()
+        self.scale, self.chart = IndexScale(palette), Contributions(palette)
+        self.headline, self.firm = label("", "title"), label("", "faint", wrap=True)
+        self.points = PointsTree(palette)
+        self.unknowns, self.assumed = QListWidget(), QListWidget()
+        self.answers, self.changes, self.opinions = AnswersForm(), ChangesPage(session), OpinionsPage()
         self.source = label("", "faint", wrap=True)
+        self.tabs, self.below = QTabWidget(), QTabWidget()
         self._build()
+        self._connect()
 
     def _build(self) -> None:
-        self.points.setColumnCount(4)
-        self.points.setHeaderLabels([tr("Criterion and part"), tr("Weight"), tr("Points"),
-                                     tr("What it rests on")])
-        self.points.setAccessibleName(tr("Points"))
-        explain((self.points, tr("Each criterion with its points and what they rest on; open one for its parts")),
-                (self.unknowns, tr("What would move the class, the widest first")),
-                (self.assumed, tr("What these points take for true without proof")))
-        self.points.setAlternatingRowColors(True)
-        sortable(self.points, lambda: self._fill_points(self._verdict) if self._verdict is not None else None)
-        header = self.points.header()
-        header.setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)
-        header.setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)
-        header.setSectionResizeMode(2, QHeaderView.ResizeMode.ResizeToContents)
-        header.setSectionResizeMode(3, QHeaderView.ResizeMode.Stretch)
-        self.unknowns.setAccessibleName(tr("What is not known, widest first"))
-        self.unknowns.setWordWrap(True)
-        self.assumed.setAccessibleName(tr("What is assumed"))
-        self.assumed.setWordWrap(True)
         font = self.headline.font()
-        font.setPointSizeF(font.pointSizeF() * 1.7)
+        font.setPointSizeF(font.pointSizeF() * 1.4)
         self.headline.setFont(font)
+        for widget, name, told in (
+                (self.unknowns, tr("What could move it"), tr("What could move the verdict, by what it tells of the "
+                                                             "class; a double click answers or goes there")),
+                (self.assumed, tr("What is assumed"), tr("What these points take for true without proof"))):
+            widget.setAccessibleName(name)
+            widget.setWordWrap(True)
+            widget.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+            explain((widget, told))
+        self._build_tabs()
+        self._build_below()
         left = QVBoxLayout()
+        left.addWidget(sheet("", self.table))
         left.addWidget(sheet("", self.headline, self.firm, self.scale))
-        left.addWidget(self.points, 1)
-        left.addWidget(self.source)
-        questions = QWidget()
-        self._questions.setContentsMargins(0, 0, 0, 0)
-        self._questions.setRowWrapPolicy(QFormLayout.RowWrapPolicy.WrapAllRows)
-        questions.setLayout(self._questions)
-        right = QVBoxLayout()
-        right.addWidget(sheet(tr("Answers this method asks for"), questions))
-        right.addWidget(sheet(tr("What is not known, widest first"), self.unknowns, stretch=1), 1)
-        right.addWidget(sheet(tr("What is assumed on the ways in"), self.assumed, stretch=1), 1)
-        side = QWidget()
-        side.setLayout(right)
-        right.setContentsMargins(0, 0, 0, 0)
-        lay_out(self, left, side)
+        left.addWidget(self.below, 1)
+        self.tabs.setFixedWidth(22 * self.fontMetrics().height())
+        whole = QHBoxLayout(self)
+        whole.setContentsMargins(10, 8, 10, 8)
+        whole.setSpacing(10)
+        whole.addLayout(left, 1)
+        whole.addWidget(self.tabs)
+
+    def _build_tabs(self) -> None:
+        """At the side: what is asked, open, and would change it."""
+        open_page = QWidget()
+        column = QVBoxLayout(open_page)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(self.unknowns, 3)
+        column.addWidget(label(tr("Assumed on the ways in"), "title"))
+        column.addWidget(self.assumed, 1)
+        for page, text in ((self.answers, tr("Answers")), (open_page, tr("Open")), (self.changes, tr("Change")),
+                           (self.opinions, tr("Opinions"))):
+            self.tabs.addTab(page, text)
+        self.tabs.setTabToolTip(0, tr("What the method asks for"))
+        self.tabs.setTabToolTip(1, tr("What could move the verdict"))
+        self.tabs.setTabToolTip(2, tr("What would change the class"))
+        self.tabs.setTabToolTip(3, tr("Someone's own mark, with what speaks for and against it"))
+
+    def _build_below(self) -> None:
+        """Points, shares of the index, source."""
+        shares = QWidget()
+        column = QVBoxLayout(shares)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(self.chart)
+        column.addStretch(1)
+        self.below.addTab(self.points, tr("Points"))
+        source = QWidget()
+        column = QVBoxLayout(source)
+        column.setContentsMargins(0, 6, 0, 0)
+        column.addWidget(self.source)
+        column.addStretch(1)
+        self.below.addTab(shares, tr("Shares"))
+        self.below.addTab(source, tr("Source"))
+        self.below.setTabToolTip(2, tr("Where the method is from, and what it does not cover"))
+        self.below.setAccessibleName(tr("What the verdict rests on"))
+        self.tabs.setAccessibleName(tr("What is asked, open, and would change it"))
+        explain((self.below, tr("Points, shares of the index, source")),
+                (self.tabs, tr("What is asked, what is open, what would change it, opinions")))
+        self.below.setTabToolTip(0, tr("Each criterion with its points and what they rest on"))
+        self.below.setTabToolTip(1, tr("What each criterion contributes: certain, open, and at most"))
+
+    def _connect(self) -> None:
+        self.table.opened.connect(self.open)
+        self.table.chosen.connect(self._choose)
+        self.table.copy_asked.connect(self._copy)
+        self.table.edit_asked.connect(lambda id_: self._edit(load_method(id_)))
+        self.table.take_in_asked.connect(self._ask_file)
+        self.points.part_asked.connect(self.part_asked)
+        self.points.thing_asked.connect(self.thing_asked)
+        self.answers.answered.connect(lambda criterion, part, value: self.do(
+            answer, self._opened, criterion, value, part, echo=False))
+        self.answers.fixed.connect(lambda joint, way, parts: self.do(set_resupplied, joint, way, parts, echo=False))
+        self.opinions.said.connect(lambda place, opinion: self.do(set_opinion, place, opinion, echo=False))
+        self.unknowns.itemActivated.connect(lambda _: self._go_to_move(self.unknowns.currentRow()))
+
+    # -- which methods
 
     def opened(self) -> None:
         self._found.forget()
+        self._ids, self._opened, self._so_far = [], "", None
+
+    def open(self, method: str) -> None:
+        """Show what the verdict of a method rests on."""
+        if method == self._opened:
+            return
+        self._opened = method
+        if self._so_far is not None:
+            self._show_opened(self._so_far)
+
+    def _choose(self, method: str, on: bool) -> None:
+        try:
+            load_method(method)
+        except Refusal as refusal:
+            self.say(refusal_text(refusal), alarm=True)
+            return
+        if on and method not in self._ids:
+            self._ids.append(method)
+            self._opened = method
+        elif not on and method in self._ids and len(self._ids) > 1:
+            self._ids.remove(method)
+            self._opened = self._opened if self._opened in self._ids else self._ids[0]
+        self.refresh()
+
+    def _copy(self, method: str) -> None:
+        loaded = load_method(method)
+        if loaded.kind != INDEX:
+            self.say(tr("Only a method with points and classes can be copied and changed here."), alarm=True)
+            return
+        self._edit(copy_of(loaded, tr("{0}, own").format(of_data(loaded.name))))
+
+    def _edit(self, method: Method) -> None:
+        self.rubric = RubricSheet(self, method, self._rubric_kept)
+        self.rubric.open()
+
+    def _rubric_kept(self, method: Method) -> None:
+        if method.id not in self._ids:
+            self._ids.append(method.id)
+        self._opened = method.id
+        self._found.forget()
+        self.refresh()
+
+    def _ask_file(self) -> None:
+        dialog = QFileDialog(self, tr("Take in a method file"), "", tr("Methods (*.toml)"))
+        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        dialog.fileSelected.connect(self.take_in)
+        dialog.open()
+        self.asked = dialog
+
+    def take_in(self, path: str) -> None:
+        """A method from elsewhere becomes one of one's own."""
+        try:
+            self._rubric_kept(take_in(Path(path)))
+        except Refusal as refusal:
+            self.say(refusal_text(refusal), alarm=True)
+
+    # -- judging
 
     def refresh(self) -> None:
-        derived = self._session.derived
-        self._found.ask(lambda: _judged(derived), self._session.teardown)
+        teardown = self._session.teardown
+        if not self._ids:
+            self._ids = fitting_methods(teardown.device.category)
+            self._opened = next((id_ for id_ in self._ids if load_method(id_).categories), self._ids[0])
+        ids, opened, paces = tuple(self._ids), self._opened, self._session.paces
+
+        def work(stop: Callable[[], bool]) -> Iterator[Found]:
+            return judge_all(teardown, ids, opened, stop, paces)
+
+        self._found.ask(work, teardown, ids, tuple(paces.items()))
 
     def _set_faint(self, faint: bool) -> None:
         """What is shown is of an older record until it has been judged anew."""
@@ -111,92 +223,67 @@ class VerdictPanel(Workspace):
         if faint:
             self.firm.setText(tr("Judging…"))
 
+    def _progressed(self, found: Found) -> None:
+        """What is there is shown while the rest is looked into."""
+        self._so_far = found
+        if self._opened in found.verdicts:
+            self.points.setEnabled(True)
+            self.scale.setEnabled(True)
+            self._show_opened(found, is_whole=False)
+        else:
+            self.table.show_verdicts(self._ids, found.verdicts, self._opened)
+
     def say(self, text: str, *, alarm: bool = False) -> None:
         self.firm.setText(text)
 
     def _say_problem(self, words: str) -> None:
         self.say(words, alarm=True)
 
+    @property
+    def is_judging(self) -> bool:
+        """Whether something is still being looked into."""
+        return self._found.is_stale
+
     def stop(self) -> None:
         self._found.stop()
+        self.changes.stop()
 
-    def _show(self, verdict: Verdict | None) -> None:
-        if verdict is None:
+    def _show(self, found: Found | None) -> None:
+        if found is not None:
+            self._so_far = found
+            self._show_opened(found)
+
+    def _show_opened(self, found: Found, *, is_whole: bool = True) -> None:
+        self.table.show_verdicts(self._ids, found.verdicts, self._opened)
+        verdict = found.verdicts.get(self._opened)
+        if verdict is None or (not is_whole and verdict is self._shown):
             return
-        self._verdict = verdict
+        self._shown = verdict
+        teardown = self._session.teardown
+        self.scale.setVisible(verdict.method.kind == INDEX and bool(verdict.method.classes))
         self.scale.show_verdict(verdict)
-        self.headline.setText(tr("{0}, {1}").format(index_text(verdict), class_text(verdict)))
-        self.firm.setText(tr("{0}. {1}").format(of_data(verdict.method.name), self._firmness(verdict)))
-        self._fill_points(verdict)
-        self._fill_unknowns(verdict)
+        self.chart.show_verdict(verdict)
+        self.below.setTabVisible(1, verdict.method.kind == INDEX)
+        self.headline.setText(", ".join(text for text in (index_text(verdict), class_text(verdict)) if text))
+        self.firm.setText(tr("{0}. {1}").format(of_data(verdict.method.name), firm_text(verdict, TELL_KEYS)))
+        self.points.show_verdict(verdict, teardown)
+        self._fill_moves(verdict)
         self._fill_assumed(verdict)
-        self._fill_questions(verdict)
-        self.source.setText(tr("{0} ({1}). Figures from memory; the text of the law decides.\n{2}").format(
-            of_data(verdict.method.source), of_data(verdict.method.edition), convention_text(verdict.convention)))
+        self.answers.show_asked(verdict.method, found.asked[self._opened], teardown)
+        self.changes.show_method(self._opened)
+        self.opinions.show_opinions(teardown, verdict)
+        self.source.setText("\n".join((tr("{0} ({1}). Figures from memory; the text of the law decides.").format(
+            of_data(verdict.method.source), of_data(verdict.method.edition)),
+            *(of_data(note) for note in verdict.method.notes), convention_text(verdict.convention))))
 
-    def _firmness(self, verdict: Verdict) -> str:
-        if verdict.is_firm:
-            return tr("The class is firm: nothing still unknown can change it.")
-        if verdict.is_guessed and len(verdict.classes) == 1:
-            number = sum(known == GUESSED for known in verdict.known.values())
-            return tr("The class is not firm: {0} of the ways that it rests on are guessed. Look at them in the Log "
-                      "({1}).").format(number, TELL_KEYS)
-        return tr("The class is open: what is not known, at the right, decides it.")
-
-    def _fill_points(self, verdict: Verdict) -> None:
-        teardown = self._session.teardown
-        opened = {self.points.topLevelItem(n).text(0): self.points.topLevelItem(n).isExpanded()
-                  for n in range(self.points.topLevelItemCount())}
-        self.points.clear()
-        for score in verdict.criteria:
-            name = of_data(score.criterion.name)
-            rest = "; ".join(ground_text(teardown, e) for e in score.evidence) or of_data(score.criterion.rule)
-            row = Row([name, f"{score.criterion.weight:.0%}", points_text(score.points), rest])
-            row.setToolTip(0, tip(self._rule_tip(score)))
-            row.setToolTip(3, tip(self._rule_tip(score)))
-            font = row.font(0)
-            font.setWeight(QFont.Weight.DemiBold)
-            for column in range(3):
-                row.setFont(column, font)
-            if score.criterion.confidence != "high":
-                row.setText(0, tr("{0}  (unconfirmed)").format(name))
-            for part in score.parts:
-                row.addChild(self._part_row(part))
-            self.points.addTopLevelItem(row)
-            row.setExpanded(opened.get(row.text(0), score.criterion.measure == "depth"))
-
-    def _part_row(self, part: PartScore) -> Row:
-        teardown = self._session.teardown
-        texts = "; ".join(ground_text(teardown, evidence) for evidence in part.evidence)
-        name = role_name(part.role)
-        if part.part and name_of(teardown, part.part) != name:
-            name = f"{name}: {name_of(teardown, part.part)}"
-        if part.fails:
-            texts = tr("{0}; no class of the method fits, the least points are given").format(texts)
-        row = Row([name, f"{part.weight:.0%}", points_text(part.points), texts])
-        row.setToolTip(3, tip(texts))
-        if part.points[0] != part.points[1] or part.fails:
-            row.setForeground(2, QBrush(QColor(self._palette.warn)))
-        return row
-
-    def _rule_tip(self, score: CriterionScore) -> str:
-        criterion = score.criterion
-        lines = [tr("Rule: {0}").format(of_data(criterion.rule)), tr("Confidence: {0}").format(criterion.confidence)]
-        if criterion.table:
-            rows = [tr("at most {0:g} steps: {1:g}").format(limit, points) for limit, points in criterion.table]
-            lines.append("; ".join([*rows, tr("more: {0:g}").format(criterion.beyond)]))
-        if criterion.points:
-            lines.append("; ".join(f"{word}: {points_text(points)}" for word, points in criterion.points.items()))
-        return "\n".join(lines)
-
-    def _fill_unknowns(self, verdict: Verdict) -> None:
+    def _fill_moves(self, verdict: Verdict) -> None:
         self.unknowns.clear()
-        names = {score.criterion.id: of_data(score.criterion.name) for score in verdict.criteria}
-        for unknown in verdict.unknowns:
-            where = f"{names[unknown.criterion]}, {role_name(unknown.role)}" if unknown.role \
-                else names[unknown.criterion]
-            self.unknowns.addItem(tr("{0}: {1:.2f} of the index").format(where, unknown.spread))
-        if not verdict.unknowns:
+        standing = verdict.standing
+        for move in standing.moves[:MOST_MOVES] if standing is not None else ():
+            self.unknowns.addItem(move_text(self._session.teardown, verdict.method, move))
+        if standing is None and verdict.method.kind == INDEX:
+            self.unknowns.addItem(tr("Being looked into…"))
+        elif not self.unknowns.count():
             self.unknowns.addItem(tr("Nothing"))
 
     def _fill_assumed(self, verdict: Verdict) -> None:
@@ -205,55 +292,19 @@ class VerdictPanel(Workspace):
         for id_ in verdict.assumed:
             parts = [part for part, plan in verdict.plans.items()
                      if any(id_ in (op.joint, op.part) for op in plan.sequence)]
-            item = QListWidgetItem(tr("{0}, on the way to {1}").format(
-                name_of(teardown, id_), names_of(teardown, parts)))
-            self.assumed.addItem(item)
+            self.assumed.addItem(tr("{0}, on the way to {1}").format(name_of(teardown, id_), names_of(teardown, parts)))
         if not verdict.assumed:
             self.assumed.addItem(tr("Nothing on the ways to the priority parts"))
 
-    # -- answers
-
-    def _fill_questions(self, verdict: Verdict) -> None:
-        answers = {a.criterion: a.value for a in self._session.teardown.answers if a.method == verdict.method.id}
-        asked = [score.criterion for score in verdict.criteria if score.criterion.measure == "answer"]
-        if list(self._editors) != [criterion.id for criterion in asked]:
-            while self._questions.rowCount():
-                self._questions.removeRow(0)
-            self._editors = {}
-            for criterion in asked:
-                editor = self._editor(criterion, verdict)
-                self._editors[criterion.id] = editor
-                question = label(of_data(criterion.name) if not criterion.unit or criterion.words
-                                 else tr("{0}, {1}").format(of_data(criterion.name), of_data(criterion.unit)))
-                question.setBuddy(editor)
-                question.setToolTip(tip(of_data(criterion.rule)))
-                self._questions.addRow(question, editor)
-        for criterion in asked:
-            self._show_answer(criterion.id, answers.get(criterion.id))
-
-    def _editor(self, criterion: Criterion, verdict: Verdict) -> QComboBox:
-        box = QComboBox()
-        box.addItem(tr("not answered"), None)
-        low, high = verdict.method.scale
-        values = criterion.words or (range(round(criterion.at_least[0][0]) + 4) if criterion.at_least
-                                     else range(round(low), round(high) + 1))
-        for value in values:
-            box.addItem(of_data(str(value)), value)
-        box.activated.connect(lambda row: self._answer(criterion.id, box.itemData(row)))
-        box.setAccessibleName(of_data(criterion.name))
-        box.setToolTip(tip(of_data(criterion.rule)))
-        return box
-
-    def _show_answer(self, criterion: str, value: object) -> None:
-        editor = self._editors[criterion]
-        if value is not None and editor.findData(value) < 0:
-            editor.addItem(str(value), value)  # an answer from elsewhere is shown as it is
-        editor.setCurrentIndex(max(0, editor.findData(value)))
-
-    def _answer(self, criterion: str, value: object) -> None:
-        self.do(answer, METHOD, criterion, value, echo=False)
-
-
-def _judged(derived: Derived) -> Iterator[Verdict | None]:
-    yield None
-    yield derived.verdict(METHOD)
+    def _go_to_move(self, row: int) -> None:
+        """To where a matter can be settled: its editor, or the thing it is about."""
+        verdict = self._shown
+        if verdict is None or verdict.standing is None or not 0 <= row < len(verdict.standing.moves):
+            return
+        source = verdict.standing.moves[row].source
+        editor = self.answers.editors.get((source.criterion, None))
+        if editor is not None or source.kind in ("tie", "no-part"):
+            self.tabs.setCurrentIndex(0)
+            (editor or self.answers).setFocus()
+        elif source.things and source.things[0] in (*self._session.teardown.part, *self._session.teardown.joint):
+            self.thing_asked.emit(source.things[0])

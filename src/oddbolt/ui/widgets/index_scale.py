@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPaintEvent, QPolygonF
 from PySide6.QtWidgets import QWidget
 
 from oddbolt.paint.palette import Palette
 from oddbolt.scoring.evaluate import Verdict
+from oddbolt.words.judging.verdicts import class_text, index_text
 from oddbolt.words.translate import tr
-from oddbolt.words.verdicts import class_text, index_text
 
 
 class IndexScale(QWidget):
@@ -43,8 +45,10 @@ class IndexScale(QWidget):
             end = bands[n + 1][1] if n + 1 < len(bands) else high
             box = QRectF(x_of(limit), top, x_of(end) - x_of(limit) - 2, band)
             reached = name in self._verdict.classes
+            standing = self._verdict.standing
+            possible = standing is not None and name in standing.classes
             painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(QColor(palette.lift if reached else palette.line))
+            painter.setBrush(QColor(palette.lift if reached else palette.screws if possible else palette.line))
             painter.drawRoundedRect(box, 3, 3)
             font = QFont(self.font())
             font.setWeight(QFont.Weight.DemiBold if reached else QFont.Weight.Normal)
@@ -57,6 +61,7 @@ class IndexScale(QWidget):
                              Qt.AlignmentFlag.AlignHCenter if n else Qt.AlignmentFlag.AlignLeft, f"{limit:.2f}")
         painter.drawText(QRectF(x_of(high) - 4 * line, top + band + 2, 4 * line, line + 2),
                          Qt.AlignmentFlag.AlignRight, f"{high:.2f}")
+        self._draw_standing(painter, x_of, top)
         start, end = (x_of(value) for value in self._verdict.index)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QColor(palette.warn))
@@ -69,3 +74,14 @@ class IndexScale(QWidget):
         painter.drawText(QRectF(middle - 8 * line, 0.6 * line, 16 * line, 1.3 * line),
                          Qt.AlignmentFlag.AlignHCenter, text)
         painter.end()
+
+    def _draw_standing(self, painter: QPainter, x_of: Callable[[float], float], top: float) -> None:
+        """Over all that is open: a thin line under the stretch."""
+        if self._verdict is None or self._verdict.standing is None:
+            return
+        start, end = (x_of(value) for value in self._verdict.standing.index)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(self._palette.glue_line))
+        painter.drawRect(QRectF(start, top - 6, max(2.0, end - start), 2))
+        for x in (start, end):
+            painter.drawRect(QRectF(x - 1, top - 10, 2, 9))

@@ -6,18 +6,20 @@ import math
 from collections.abc import Sequence
 
 from oddbolt.model.things import Settings, Teardown
+from oddbolt.scoring.asking import Ask
 from oddbolt.scoring.changes import UP, DesignChange, Enough, Turn
-from oddbolt.scoring.choosing import ACCESS, ANSWER, BOUND, ESTIMATE, NO_PART, ROW, SILENT, TIE, TOOL, Source
+from oddbolt.scoring.choosing import ACCESS, ANSWER, BOUND, ESTIMATE, LIMITS, NO_PART, ROW, SILENT, TIE, TOOL, Source
 from oddbolt.scoring.evaluate import CriterionScore, PartScore, Verdict, letters_of
 from oddbolt.scoring.measures.looking import Ground
 from oddbolt.scoring.method import FIGURES, INDEX, PROFILE, Criterion, Method, Points
+from oddbolt.scoring.opinions import Leaning
 from oddbolt.scoring.unknowns import Move
 from oddbolt.studies.retelling import GUESSED
 from oddbolt.words.figures import duration_text, interval_text, points_text, steps_text
 from oddbolt.words.known import known_text
 from oddbolt.words.names import name_of, names_of, role_name, tool_class_name, tool_name
 from oddbolt.words.studies import redesign_text
-from oddbolt.words.translate import N_, from_table, of_data, tr, within
+from oddbolt.words.translate import N_, from_table, of_data, sentence, tr, within
 
 GROUNDS = {"unanswered": N_("not answered yet"), "no-part": N_("no part has this role yet"),
            "absent": N_("not in this device"),
@@ -84,6 +86,37 @@ def convention_text(settings: Settings) -> str:
     return " · ".join(words)
 
 
+def asked_text(method: Method, ask: Ask) -> str:
+    """What an answer is asked for."""
+    criterion = ask.of
+    if criterion is None:
+        return from_table(ASKED, ask.criterion) if ask.criterion in ASKED \
+            else tr("mark for: {0}").format(ask.criterion)
+    name = of_data(criterion.name)
+    return tr("{0}, {1}").format(name, of_data(criterion.unit)) if criterion.unit and not criterion.words else name
+
+
+MEASURES = {"depth": N_("steps to the part"), "fasteners": N_("worst fastener"), "tools": N_("worst tool"),
+            "tool_count": N_("number of tools"), "renewals": N_("joints to renew"), "destroyed": N_("joints destroyed"),
+            "time": N_("seconds to the part"), "fact": N_("a figure of the part"), "in_the_way": N_("parts in the way"),
+            "answer": N_("an answer"), "mark": N_("a person's mark"), "cost": N_("cost of replacing"),
+            "edim": N_("eDiM"), "by_verb": N_("marks by task"), "access_time": N_("weighted access time"),
+            "repair_effort": N_("expected repair effort"), "freedom": N_("freedom of order")}
+LEANS = {"for": "+", "against": "−", "neither": "·"}
+
+
+def measure_name(measure: str) -> str:
+    """What a criterion looks at."""
+    return from_table(MEASURES, measure)
+
+
+def leaning_text(teardown: Teardown, verdict: Verdict, leaning: Leaning) -> str:
+    """Evidence for or against an opinion."""
+    criterion = next(one for one in verdict.method.criteria if one.id == leaning.criterion)
+    grounds = "; ".join(ground_text(teardown, ground) for ground in leaning.grounds)
+    return tr("{0} {1}: {2}, {3}").format(LEANS[leaning.says], leaning.matter, of_data(criterion.name), grounds)
+
+
 # -- results
 
 def figure_text(value: float, unit: str = "") -> str:
@@ -118,6 +151,13 @@ def classes_text(names: Sequence[str]) -> str:
     return tr("class {0} or {1}").format(", ".join(names[:-1]), names[-1])
 
 
+def span_of(names: Sequence[str]) -> str:
+    """Classes in a cell: the one, or from the worst to the best."""
+    if not names:
+        return ""
+    return names[0] if len(names) == 1 else tr("{0} to {1}").format(names[-1], names[0])
+
+
 def class_text(verdict: Verdict) -> str:
     """The classes that the index may fall in; none where the text gives the device none."""
     if verdict.fails:
@@ -129,7 +169,10 @@ def class_text(verdict: Verdict) -> str:
 def score_text(criterion: Criterion, points: Points) -> str:
     """Points, letters or a figure of a criterion."""
     if criterion.letters:
-        return tr(" or ").join(letters_of(criterion, points)) or "–"
+        letters = letters_of(criterion, points)
+        if len(letters) > 2:
+            return tr("{0} to {1}").format(letters[0], letters[-1])
+        return tr(" or ").join(letters) or "–"
     if math.isnan(points[0]):
         return "–"
     if criterion.unit == "s":
@@ -182,6 +225,8 @@ def source_text(teardown: Teardown, method: Method, source: Source) -> str:
     if source.kind == SILENT:
         silent = next(one for one in method.silent if one.id == source.name)
         return tr("left open by the text: {0}").format(of_data(silent.name))
+    if source.kind == ROW and source.name == LIMITS:
+        return tr("{0}: the limits are not confirmed").format(names[source.criterion])
     if source.kind == ROW:
         return tr("{0}: the row “{1}” is not confirmed").format(names[source.criterion], source.name)
     if source.kind == ANSWER:
@@ -198,10 +243,11 @@ def source_text(teardown: Teardown, method: Method, source: Source) -> str:
 
 def move_text(teardown: Teardown, method: Method, move: Move) -> str:
     """What could move a verdict, and how far."""
-    text = tr("{0}: {1:.2f} of the index").format(source_text(teardown, method, move.source), move.spread)
-    if move.bits >= 0.01:
-        text = tr("{0}, tells {1:.2f} bits of the class").format(text, move.bits)
-    return text
+    what = sentence(source_text(teardown, method, move.source))
+    if move.spread < 0.005:
+        return tr("{0}. Moves it only together with others").format(what)
+    text = tr("{0}. {1:.2f} of the index").format(what, move.spread)
+    return tr("{0}, tells {1:.2f} bits of the class").format(text, move.bits) if move.bits >= 0.005 else text
 
 
 def turn_text(teardown: Teardown, method: Method, turn: Turn) -> str:
@@ -212,12 +258,23 @@ def turn_text(teardown: Teardown, method: Method, turn: Turn) -> str:
         return tr("{0}: read otherwise").format(of_data(silent.name))
     if source.kind == ACCESS:
         return tr("access other than assumed")
-    what = source_text(teardown, method, source)
+    criterion = next((one for one in method.criteria if one.id == source.criterion), None)
     if source.kind in (ANSWER, NO_PART):
-        criterion = next((one for one in method.criteria if one.id == source.criterion), None)
         name = of_data(criterion.name) if criterion is not None else role_name(source.role)
         return tr("{0} answered {1}").format(name, _level_text(method, criterion, turn))
-    return tr("{0}, the {1}").format(what, tr("better") if turn.place else tr("worse"))
+    if source.kind == ROW and criterion is not None:
+        if source.name == LIMITS:
+            text = tr("{0}: limits {1:g} further") if turn.place else tr("{0}: limits {1:g} closer")
+            return text.format(of_data(criterion.name), criterion.doubt_limits)
+        text = tr("{0}: “{1}” gives more") if turn.place else tr("{0}: “{1}” gives less")
+        return text.format(of_data(criterion.name), source.name)
+    if source.kind == TIE:
+        joint, part = source.things
+        text = tr("the spare {0} brings new fixing for {1}") if turn.place else tr(
+            "the spare {0} brings no new fixing for {1}")
+        return text.format(name_of(teardown, part), name_of(teardown, joint))
+    what = source_text(teardown, method, source)
+    return tr("{0}, at its best").format(what) if turn.place else tr("{0}, at its worst").format(what)
 
 
 def _level_text(method: Method, criterion: Criterion | None, turn: Turn) -> str:
@@ -234,9 +291,9 @@ def _level_text(method: Method, criterion: Criterion | None, turn: Turn) -> str:
 
 def enough_text(teardown: Teardown, method: Method, enough: Enough) -> str:
     """A smallest set of facts that moves the class."""
-    what = tr(" and ").join(turn_text(teardown, method, turn) for turn in enough.turns)
-    arrow = tr("up to {0}") if enough.direction == UP else tr("down to {0}")
-    return tr("{0}: {1} ({2:.2f})").format(arrow.format(classes_text((enough.to,))), what, enough.index)
+    what = tr("; ").join(turn_text(teardown, method, turn) for turn in enough.turns)
+    arrow = tr("Up to {0}") if enough.direction == UP else tr("Down to {0}")
+    return tr("{0} ({1:.2f}): {2}").format(arrow.format(classes_text((enough.to,))), enough.index, what)
 
 
 def design_text(teardown: Teardown, method: Method, change: DesignChange) -> str:

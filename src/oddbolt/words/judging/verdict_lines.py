@@ -12,9 +12,7 @@ from oddbolt.rules.times import Estimate
 from oddbolt.scoring.evaluate import Verdict
 from oddbolt.scoring.method import Method
 from oddbolt.words.figures import duration_text, interval_text
-from oddbolt.words.names import name_of, role_name
-from oddbolt.words.translate import of_data, tr
-from oddbolt.words.verdicts import (
+from oddbolt.words.judging.verdicts import (
     class_text,
     firm_text,
     ground_text,
@@ -23,6 +21,8 @@ from oddbolt.words.verdicts import (
     part_score_text,
     score_text,
 )
+from oddbolt.words.names import name_of, role_name
+from oddbolt.words.translate import of_data, tr
 
 MOST_MOVES = 12
 
