@@ -330,7 +330,7 @@ def _effort(options: argparse.Namespace) -> int:
     times = KnownTimes(teardown, paces=known if options.pace else {})
     planner = Planner(teardown, times)
     rows = list(effort_rows(planner))
-    ways = [(part.id, time_of(times, plan.count)) for part in teardown.parts if part.role
+    ways = [(part.id, time_of(plan.count)) for part in teardown.parts if part.role
             and part.id in planner.structure.present and (plan := planner.plan([part.id])).count is not None]
     curve = None
     passes = pass_times_s(teardown)

@@ -163,7 +163,7 @@ def test_intervals_hold_what_they_say_for_simulated_analysts():
     rng = np.random.default_rng(7)
     for target in ("p39", "p6"):
         counted = Planner(record, times).plan([target]).count
-        interval = time_of(times, counted)
+        interval = time_of(counted)
         acts = [times.removal(t.operation.part) if t.operation.part
                 else times.act(t.operation.joint, t.operation.way, t.operation.act) for t in counted.timed]
         fixed = counted.time_ms / 1000 - sum(a.seconds for a in acts)

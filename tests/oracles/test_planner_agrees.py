@@ -9,6 +9,7 @@ import pytest
 from oddbolt.model import exchange
 from oddbolt.rules.counting import count
 from oddbolt.rules.device_state import Operation
+from oddbolt.rules.times import Estimate
 from oddbolt.search.planner import STEPS, TIME, Planner
 from tests.oracles.exhaustive import Device
 from tests.oracles.random_devices import random_device
@@ -25,6 +26,16 @@ class Entered:
 
     def removal_s(self, part):
         return self.teardown.part[part].active_s
+
+    def act(self, joint, way, act):
+        return self._as_written(self.act_s(joint, way, act))
+
+    def removal(self, part):
+        return self._as_written(self.removal_s(part))
+
+    @staticmethod
+    def _as_written(seconds):
+        return Estimate(seconds=seconds, low_s=seconds, high_s=seconds, basis="entered", source="")
 
 
 def planner_for(data):

@@ -99,9 +99,10 @@ def test_whose_spare_brings_a_fixing_is_asked_and_open_until_it_is_said(demo, pa
     assert boxes["back-cover"].checkState() == Qt.CheckState.Checked
     assert boxes["battery"].checkState() == Qt.CheckState.PartiallyChecked
     boxes["battery"].setCheckState(Qt.CheckState.Checked)
-    button = next(w for w in panel.answers.findChildren(type(panel.table.methods)) if "Cover seam" in w.accessibleName())
+    buttons = panel.answers.findChildren(type(panel.table.methods))
+    button = next(one for one in buttons if "Cover seam" in one.accessibleName())
     button.click()
-    wait_for(lambda: demo.session.teardown.joint["cover-seam"].ways[0].resupplied != True)  # noqa: E712
+    wait_for(lambda: demo.session.teardown.joint["cover-seam"].ways[0].resupplied is not True)
     assert set(demo.session.teardown.joint["cover-seam"].ways[0].resupplied) == {"back-cover", "battery"}
     assert demo.session.teardown.version == 2
     judged(panel)

@@ -15,8 +15,8 @@ from msgspec import Struct
 
 from oddbolt.catalog.defaults import verb_of
 from oddbolt.effort.estimates import log_sd
-from oddbolt.rules.counting import Count, Timed
-from oddbolt.rules.times import ENTERED, ESTIMATED, MEASURED, ActiveTimes, Estimate
+from oddbolt.rules.counting import Count
+from oddbolt.rules.times import ENTERED, ESTIMATED, MEASURED, Estimate
 from oddbolt.search.planner import Planner
 
 _HALF = 1.6448536269514722  # standard deviations to the 95 % point
@@ -72,12 +72,6 @@ def _shares(given: list[Estimate]) -> tuple[tuple[str, float], ...]:
     return tuple((basis, share) for basis, share in found if share)
 
 
-def estimates_of(times: ActiveTimes, timed: Iterable[Timed]) -> list[Estimate]:
-    """The time of each operation of a counted sequence, in its order."""
-    return [times.removal(one.part) if one.part else times.act(one.joint, one.way, one.act)
-            for one in (each.operation for each in timed)]
-
-
 def effort_rows(planner: Planner) -> Iterator[tuple[str, str, Estimate]]:
     """Each act of each way and each lift of what can be moved: the thing, the verb, and its time."""
     times, structure = planner.times, planner.structure
@@ -89,8 +83,8 @@ def effort_rows(planner: Planner) -> Iterator[tuple[str, str, Estimate]]:
         yield part, "lift", times.removal(part)
 
 
-def time_of(times: ActiveTimes, counted: Count) -> Interval:
+def time_of(counted: Count) -> Interval:
     """How long a counted sequence takes. Waits and changes stay as they are scheduled: what is done meanwhile would
     make up for some of a slower hand, so the interval is rather too wide."""
     active_s = sum(timed.kind.active_ms for timed in counted.timed) / 1000
-    return total(estimates_of(times, counted.timed), counted.time_ms / 1000 - active_s)
+    return total((timed.known for timed in counted.timed), counted.time_ms / 1000 - active_s)

@@ -10,7 +10,7 @@ from oddbolt.catalog.drivers import Advice
 from oddbolt.catalog.screws import Identified
 from oddbolt.effort.learning import LearningCurve
 from oddbolt.effort.pace import Pace
-from oddbolt.effort.sums import Interval, estimates_of, time_of
+from oddbolt.effort.sums import Interval, time_of
 from oddbolt.model.things import Settings
 from oddbolt.rules.counting import Timed
 from oddbolt.rules.device_state import act_of, is_last_act
@@ -35,14 +35,14 @@ def convention_json(settings: Settings) -> JsonObject:
 
 def operation_json(planner: Planner, timed: Timed) -> JsonObject:
     operation = timed.operation
-    (known,) = estimates_of(planner.times, (timed,))
     if operation.part:
         what: JsonObject = {"op": "remove", "part": operation.part}
     else:
         what = {"op": "release", "joint": operation.joint, "way": operation.way, "act": operation.act}
     return {**what, "tool": timed.tool, "side": timed.kind.side, "step": timed.step,
             "start_s": timed.start_ms / 1000, "active_s": timed.kind.active_ms / 1000,
-            "active_interval_s": [round(known.low_s, 1), round(known.high_s, 1)], "time_basis": known.basis,
+            "active_interval_s": [round(timed.known.low_s, 1), round(timed.known.high_s, 1)],
+            "time_basis": timed.known.basis,
             "wait_s": timed.kind.wait_ms / 1000}
 
 
@@ -60,7 +60,7 @@ def plan_json(planner: Planner, plan: Plan) -> JsonObject:
     in_steps = plan.objective == STEPS
     return {"feasible": True, "optimal": plan.optimal, "steps": counted.steps,
             "lower_bound": plan.lower_bound if in_steps else plan.lower_bound / 1000, "time_s": counted.time_ms / 1000,
-            "time_interval_s": interval_json(time_of(planner.times, counted)),
+            "time_interval_s": interval_json(time_of(counted)),
             "live_acts": counted.live_acts, "parts_removed": removed,
             "joints_released": [operation.joint for operation in released], "tools": tools_of(planner, plan),
             "renewals": [joint for joint, way in ways if way.reuse != "reusable"], "hazards": sorted(hazards),

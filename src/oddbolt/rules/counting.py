@@ -13,7 +13,7 @@ from oddbolt.catalog.policies import gives
 from oddbolt.model.things import HAND, Settings
 from oddbolt.rules.device_state import DeviceState, Obstacle, Operation, act_of, is_last_act, tool_of
 from oddbolt.rules.structure import Structure
-from oddbolt.rules.times import ActiveTimes
+from oddbolt.rules.times import ActiveTimes, Estimate
 
 ANY_SIDE = "any"
 
@@ -100,6 +100,7 @@ class Timed(Struct, frozen=True, kw_only=True):
     step: int
     start_ms: int
     live: bool
+    known: Estimate  # its active time, with how that is known
 
 
 class Count(Struct, frozen=True, kw_only=True):
@@ -147,7 +148,7 @@ def count(structure: Structure, convention: Convention, times: ActiveTimes, sequ
         tool, side = kind.leaves(tool, side)
         live = _counts_as_live(structure, operation) and bool(structure.sources) and not state.is_safe(isolated)
         timed.append(Timed(operation=operation, kind=kind, tool=tool_of(structure, operation), step=number,
-                           start_ms=start, live=live))
+                           start_ms=start, live=live, known=time_known(times, operation)))
         state.apply(operation, clock, clock + kind.wait_ms)
         if not operation.part:
             way_ready[operation.joint] = clock + kind.wait_ms
@@ -156,6 +157,13 @@ def count(structure: Structure, convention: Convention, times: ActiveTimes, sequ
         previous = operation
     return Count(timed=tuple(timed), steps=steps, time_ms=clock, live_acts=sum(t.live for t in timed),
                  obstacles=tuple(obstacles))
+
+
+def time_known(times: ActiveTimes, operation: Operation) -> Estimate:
+    """The active time of an operation, with how it is known."""
+    if operation.part:
+        return times.removal(operation.part)
+    return times.act(operation.joint, operation.way, operation.act)
 
 
 def clear_of(given: Mapping[str, int], kind: ActKind) -> int:

@@ -29,10 +29,9 @@ class Ask(Struct, frozen=True, kw_only=True):
 
 
 class FixingAsk(Struct, frozen=True, kw_only=True):
-    """Which spares bring new fixing for a joint: the way, and the priority parts on whose ways it is undone."""
+    """Which spares bring new fixing for a joint: the priority parts on whose ways it is undone."""
 
     joint: str
-    way: int
     parts: tuple[str, ...]
     known: tuple[str, ...]  # said, or certain since the joint ties them
     is_said: bool  # a person has said which; else what is not known to is open
@@ -80,28 +79,26 @@ def _marks(look: Look, criterion: Criterion, parts: list[str]) -> list[Ask]:
 
 def fixing_asks(look: Look) -> list[FixingAsk]:
     """Joints of which it is known only that some spare brings new fixing, and that other parts' ways undo too."""
-    on_ways: dict[tuple[str, int], list[str]] = {}
+    on_ways: dict[str, list[str]] = {}
     for role in roles_of(look.method):
         for part in look.planned.parts_with(role):
             planner, plan = look.planned.planner_of(part), look.planned.plan(part)
-            chosen = {o.joint: o.way for o in plan.sequence if o.joint}
             for joint, way in released(planner, plan):
                 if way.resupplied is True or isinstance(way.resupplied, tuple):
-                    on_ways.setdefault((joint, chosen[joint]), []).append(part)
-    return [FixingAsk(joint=joint, way=way, parts=tuple(dict.fromkeys(parts)),
-                      known=_known(look.teardown, joint, way, parts), is_said=_is_said(look.teardown, joint, way))
-            for (joint, way), parts in on_ways.items() if set(parts) - set(look.teardown.joint[joint].of)]
+                    on_ways.setdefault(joint, []).append(part)
+    return [FixingAsk(joint=joint, parts=tuple(dict.fromkeys(parts)), known=_known(look.teardown, joint, parts),
+                      is_said=_said(look.teardown, joint) is not None)
+            for joint, parts in on_ways.items() if set(parts) - set(look.teardown.joint[joint].of)]
 
 
-def _is_said(teardown: Teardown, joint: str, way: int) -> bool:
-    ways = teardown.joint[joint].ways
-    return way < len(ways) and isinstance(ways[way].resupplied, tuple)
+def _said(teardown: Teardown, joint: str) -> tuple[str, ...] | None:
+    """The spares that a person has named; None where it is only known that some bring it."""
+    return next((way.resupplied for way in teardown.joint[joint].ways if isinstance(way.resupplied, tuple)), None)
 
 
-def _known(teardown: Teardown, joint: str, way: int, parts: list[str]) -> tuple[str, ...]:
-    record = teardown.joint[joint]
-    said = record.ways[way].resupplied if way < len(record.ways) else False
-    return tuple(said) if isinstance(said, tuple) else tuple(part for part in record.of if part in parts)
+def _known(teardown: Teardown, joint: str, parts: list[str]) -> tuple[str, ...]:
+    said = _said(teardown, joint)
+    return said if said is not None else tuple(part for part in teardown.joint[joint].of if part in parts)
 
 
 def absent_roles(look: Look) -> list[str]:

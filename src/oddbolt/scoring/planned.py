@@ -48,7 +48,7 @@ class Planned:
         if part not in self._took:
             plan = self.plan(part)
             assert plan.count is not None
-            self._took[part] = time_of(self.planner_of(part).times, plan.count)
+            self._took[part] = time_of(plan.count)
         return self._took[part]
 
     def replacement(self, part: str) -> Replacement:

@@ -16,6 +16,7 @@ from oddbolt.rules.structure import Structure
 from oddbolt.words.figures import duration_text, span_text, steps_text
 from oddbolt.words.lengths import figure_text, unit
 from oddbolt.words.names import fixing_text, name_of, names_of, tool_name
+from oddbolt.words.times import time_text
 from oddbolt.words.translate import N_, from_table, of_data, tr, within
 
 if TYPE_CHECKING:
@@ -113,7 +114,7 @@ def caution_texts(hazards: Iterable[str]) -> list[str]:
 
 def comes_to(counted: Count) -> str:
     """What a counted sequence comes to: "38 steps, 32 min 04, 2 live"."""
-    told = f"{steps_text(counted.steps)}, {duration_text(counted.time_ms / 1000)}"
+    told = f"{steps_text(counted.steps)}, {time_text(counted)}"
     return tr("{0}, {1} live").format(told, counted.live_acts) if counted.live_acts else told
 
 

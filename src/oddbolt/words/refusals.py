@@ -128,7 +128,6 @@ REASONS = {
     "not-lumped": N_("the layer is too thick to be of one temperature (Biot number {biot:.2f})"),
     "time-above-zero": N_("a time is a number of seconds above zero"),
     "unknown-material": N_('"{text}" is not known here'),
-    "no-such-way": N_("it has no way {number}"),
     "no-such-opinion": N_("there is no opinion {number}"),
     "mark-out-of": N_("a mark of {mark:g} needs a whole that is as large ({of:g} is not)"),
     "bad-method": N_("the method cannot be used: {why}"),

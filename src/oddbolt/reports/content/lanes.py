@@ -8,6 +8,7 @@ from oddbolt.reports.content.strata import LIFT, layer_kind
 from oddbolt.rules.counting import Count
 from oddbolt.rules.device_state import act_of, is_last_act
 from oddbolt.rules.structure import Structure
+from oddbolt.rules.times import Estimate
 
 
 class LaneItem(Struct, frozen=True, kw_only=True):
@@ -23,6 +24,7 @@ class LaneItem(Struct, frozen=True, kw_only=True):
     kind: str  # screws, lift, plug, glue, film, act
     is_live: bool
     is_renewed: bool
+    known: Estimate  # its active time, with how that is known
 
 
 class Lanes(Struct, frozen=True, kw_only=True):
@@ -59,5 +61,6 @@ def lane_items(structure: Structure, counted: Count) -> list[LaneItem]:
             renewed = is_last_act(structure, operation) and act_of(structure, operation)[0].reuse != "reusable"
         found.append(LaneItem(place=place, tool=timed.tool, start_s=timed.start_ms / 1000,
                               active_s=timed.kind.active_ms / 1000, wait_s=timed.kind.wait_ms / 1000, step=timed.step,
-                              side=timed.kind.side, kind=kind, is_live=timed.live, is_renewed=renewed))
+                              side=timed.kind.side, kind=kind, is_live=timed.live, is_renewed=renewed,
+                              known=timed.known))
     return found

@@ -17,6 +17,7 @@ from oddbolt.comparing.comparison import Comparison
 from oddbolt.model.things import Joint, Teardown
 from oddbolt.rules.counting import Count, count
 from oddbolt.rules.device_state import DeviceState, Operation, act_of, is_last_act
+from oddbolt.rules.times import Estimate
 from oddbolt.search.planner import Plan, Planner
 from oddbolt.studies.retelling import GUESSED, known_without_plans, unconfirmed
 from oddbolt.words.translate import of_data, tr
@@ -42,6 +43,7 @@ class Layer(Struct, frozen=True, kw_only=True):
     assumed: bool = False
     isolates: bool = False
     is_target: bool = False
+    known: Estimate | None = None  # the active time, with how it is known
 
     @property
     def total_s(self) -> float:
@@ -196,6 +198,7 @@ def _layers(planner: Planner, plan: Plan, counted: Count, guessed: frozenset[str
         if operation.part:
             part = teardown.part[operation.part]
             found.append(Layer(kind=LIFT, things=(part.id,), label=part.name or part.id, seconds=seconds,
+                               known=timed.known,
                                hazards=part.hazards, live=timed.live, assumed=part.id in guessed,
                                isolates=part.isolates is not False, is_target=part.id == target))
             continue
@@ -207,6 +210,7 @@ def _layers(planner: Planner, plan: Plan, counted: Count, guessed: frozenset[str
         label = tr("{0} {1}").format(of_data(verb_of(joint, act)), name) if len(way.acts) > 1 else name
         bolts = ((joint.fastener, joint.count),) if joint.kind == "screw" and joint.fastener else ()
         found.append(Layer(kind=kind, things=(joint.id,), label=label, bolts=bolts, seconds=seconds,
+                           known=timed.known,
                            wait_s=timed.kind.wait_ms / 1000, renew=is_last and way.reuse == "renew",
                            destroyed=is_last and way.reuse == "destroyed", hazards=way.hazards if is_last else (),
                            live=timed.live, assumed=joint.id in guessed, isolates=joint.isolates is not False))
@@ -246,6 +250,6 @@ def _run_together(upper: Layer, lower: Layer) -> bool:
 
 def _joined(upper: Layer, lower: Layer) -> Layer:
     return replace(upper, things=upper.things + lower.things, label=f"{upper.label}, {lower.label}",
-                   bolts=upper.bolts + lower.bolts, seconds=upper.seconds + lower.seconds,
+                   bolts=upper.bolts + lower.bolts, seconds=upper.seconds + lower.seconds, known=None,
                    assumed=upper.assumed or lower.assumed,
                    hazards=tuple(dict.fromkeys(upper.hazards + lower.hazards)))

@@ -9,6 +9,7 @@ from oddbolt.words.acts import caution_texts, cautions_first, operation_text, re
 from oddbolt.words.figures import duration_text, steps_text
 from oddbolt.words.known import known_text
 from oddbolt.words.names import name_of
+from oddbolt.words.times import time_text
 from oddbolt.words.translate import sentence, tr
 
 
@@ -44,7 +45,7 @@ def way_in(planner: Planner, column: Column) -> Page:
         blocks.append(Line(tr("comes off with {0}:").format(name_of(teardown, carrier))))
     proven = tr("proven") if plan.optimal else tr("at least {0}").format(plan.lower_bound)
     blocks.append(Line(tr("{0}, {1}; {2}; {3} acts live; {4}").format(
-        steps_text(column.count.steps), proven, duration_text(column.count.time_ms / 1000), column.count.live_acts,
+        steps_text(column.count.steps), proven, time_text(column.count), column.count.live_acts,
         known_text(column.known))))
     step = 0
     for number, text, remark in path_in_words(planner, column):

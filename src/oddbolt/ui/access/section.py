@@ -13,6 +13,7 @@ from oddbolt.reports.content.strata import Ghost, Section
 from oddbolt.ui.pieces.sheet import tip
 from oddbolt.words.figures import duration_text
 from oddbolt.words.names import names_of
+from oddbolt.words.times import estimate_text
 from oddbolt.words.translate import tr
 
 
@@ -106,7 +107,7 @@ class SectionView(QWidget):
 
     def _tip(self, placed: Placed) -> str:
         layer, teardown = placed.node.layer, self._picture.teardown_of(placed.node.first)
-        words = [layer.label, duration_text(layer.seconds)]
+        words = [layer.label, estimate_text(layer.known) if layer.known else duration_text(layer.seconds)]
         if layer.wait_s:
             words.append(tr("then wait {0}").format(duration_text(layer.wait_s)))
         if layer.hazards:

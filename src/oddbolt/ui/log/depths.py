@@ -18,6 +18,7 @@ from oddbolt.ui.pieces.sorting import BY, Row, sortable
 from oddbolt.words.figures import duration_text
 from oddbolt.words.known import known_meaning, known_text
 from oddbolt.words.names import name_of, names_of
+from oddbolt.words.times import time_text
 from oddbolt.words.translate import tr
 
 if TYPE_CHECKING:
@@ -112,6 +113,7 @@ class DepthList(QTreeWidget):
             return "–", "–", tr("Cannot be taken off; kept in by {0}").format(names_of(teardown, plan.blocked_by))
         steps = str(plan.count.steps) if plan.optimal else f"{plan.lower_bound}–{plan.count.steps}"
         tip = tr("proven") if plan.optimal else tr("not proven: the range is what is certain")
+        tip = tr("{0}; {1}").format(tip, time_text(plan.count))
         if plan.count.live_acts:
             tip = tr("{0}; {1} done live").format(tip, plan.count.live_acts)
         return steps, duration_text(plan.count.time_ms / 1000), tip

@@ -12,6 +12,7 @@ from oddbolt.ui.sequence.lanes import LanesView
 from oddbolt.words.acts import short_operation
 from oddbolt.words.figures import duration_text
 from oddbolt.words.names import tool_name
+from oddbolt.words.times import estimate_text
 from oddbolt.words.translate import tr
 
 
@@ -45,6 +46,7 @@ class InOrder(QTreeWidget):
             row = Row([str(item.place + 1), name, duration_text(item.active_s)])
             row.setToolTip(1, tip(tr("{0}, by: {1}").format(name, tool_name(teardown, item.tool))))
             row.setData(2, BY, item.active_s)
+            row.setToolTip(2, tip(estimate_text(item.known)))
             row.setTextAlignment(0, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
             row.setTextAlignment(2, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
             row.setData(0, Qt.ItemDataRole.UserRole, item.place)

@@ -18,6 +18,7 @@ from oddbolt.ui.pieces.sheet import tip
 from oddbolt.words.acts import short_operation
 from oddbolt.words.figures import duration_text
 from oddbolt.words.names import tool_name
+from oddbolt.words.times import estimate_text
 from oddbolt.words.translate import tr
 
 LEAST_SCALE, MOST_SCALE = 0.005, 20.0
@@ -176,7 +177,7 @@ class LanesView(QWidget):
             if item is not None:
                 text = tr("{0}\nstep {1}, at {2}, {3}").format(
                     short_operation(self._session.teardown, self._operations[item.place]), item.step,
-                    duration_text(item.start_s), duration_text(item.active_s))
+                    duration_text(item.start_s), estimate_text(item.known))
             QToolTip.showText(event.globalPos(), tip(text), self)
             return True
         return super().event(event)

@@ -30,7 +30,7 @@ class AnswersForm(QWidget):
     """Answers of the device, then of the part that is chosen."""
 
     answered = Signal(str, object, object)  # criterion, part or None, value
-    fixed = Signal(str, int, object)  # joint, way, parts
+    fixed = Signal(str, object)  # joint, parts
 
     def __init__(self) -> None:
         super().__init__()
@@ -203,7 +203,7 @@ class AnswersForm(QWidget):
 
     def _told(self, fixing: FixingAsk) -> None:
         ticked = [part for part in fixing.parts if self.boxes[fixing.joint, part].checkState() == Qt.CheckState.Checked]
-        self.fixed.emit(fixing.joint, fixing.way, _with(fixing.known, ticked, fixing.parts))
+        self.fixed.emit(fixing.joint, _with(fixing.known, ticked, fixing.parts))
 
 
 def _with(known: Sequence[str], ticked: Sequence[str], asked: Sequence[str]) -> list[str]:

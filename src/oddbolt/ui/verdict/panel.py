@@ -138,7 +138,7 @@ class VerdictPanel(Workspace):
         self.points.thing_asked.connect(self.thing_asked)
         self.answers.answered.connect(lambda criterion, part, value: self.do(
             answer, self._opened, criterion, value, part, echo=False))
-        self.answers.fixed.connect(lambda joint, way, parts: self.do(set_resupplied, joint, way, parts, echo=False))
+        self.answers.fixed.connect(lambda joint, parts: self.do(set_resupplied, joint, parts, echo=False))
         self.opinions.said.connect(lambda place, opinion: self.do(set_opinion, place, opinion, echo=False))
         self.unknowns.itemActivated.connect(lambda _: self._go_to_move(self.unknowns.currentRow()))
 

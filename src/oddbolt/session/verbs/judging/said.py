@@ -14,13 +14,11 @@ from oddbolt.session.verbs.plain import Done, label_of
 WITH_LISTS = 2  # version of the exchange file: a reader of version 1 would refuse a list
 
 
-def set_resupplied(teardown: Teardown, joint: str, way: int, parts: Iterable[str]) -> Done:
-    """Which spares bring new fixing for what a way of a joint undoes."""
+def set_resupplied(teardown: Teardown, joint: str, parts: Iterable[str]) -> Done:
+    """Which spares bring new fixing for a joint: of all its ways after which a spare brings some."""
     record = teardown.joint[joint]
-    if not 0 <= way < len(record.ways):
-        raise Refusal(joint, "no-such-way", number=way + 1)
     said = tuple(dict.fromkeys(parts))
-    ways = tuple(replace(one, resupplied=said) if n == way else one for n, one in enumerate(record.ways))
+    ways = tuple(replace(one, resupplied=said) if one.resupplied is not False else one for one in record.ways)
     joints = tuple(replace(record, ways=ways) if one is record else one for one in teardown.joints)
     return Done(label_of("resupplied", teardown, joint),
                 replace(teardown, joints=joints, version=max(teardown.version, WITH_LISTS)))
