@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 
 
 # What can be asked for while nothing is open.
-WITHOUT_A_DOCUMENT = ("new", "open", "repair", "close", "settings", "manual", "keys", "wrong", "about")
+WITHOUT_A_DOCUMENT = ("new", "open", "repair", "close", "settings", "heating", "manual", "keys", "wrong", "about")
 
 
 class Menus:
@@ -35,6 +35,7 @@ class Menus:
         self.records = RecordMenu(window.log.recorder, window.log.states, window.bench,
                                   lambda text, alarm: window.log.say(text, alarm=alarm), window.tell_ways)
         window.menuBar().addMenu(self.records)
+        self._reckon()
         self._view()
         self._help()
 
@@ -95,6 +96,12 @@ class Menus:
         self._add(menu, "settings", tr("&Settings…"), QKeySequence("Ctrl+,"), window.ask_settings)
         self._add(menu, "details", tr("&Device and bench…"), None, window.ask_details)
         self._add(menu, "pass", tr("&Begin another pass"), None, window.begin_pass)
+
+    def _reckon(self) -> None:
+        menu, window = self._menu(tr("Re&ckon")), self._window
+        self._add(menu, "times", tr("&Times and pace…"), QKeySequence("Ctrl+Shift+Y"), window.ask_times)
+        self._add(menu, "heating", tr("&Heating guide…"), QKeySequence("Ctrl+Shift+E"), window.ask_heating)
+        self._add(menu, "doses", tr("&Doses…"), QKeySequence("Ctrl+Shift+D"), window.ask_doses)
 
     def _view(self) -> None:
         menu, canvas = self._menu(tr("&View")), self._window.log.canvas

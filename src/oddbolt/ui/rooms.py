@@ -74,6 +74,27 @@ class Rooms(Shell):
     def ask_details(self) -> None:
         raise NotImplementedError
 
+    def ask_times(self) -> None:
+        """How the analyst's readings lie to the estimates."""
+        from oddbolt.ui.calculating.times_sheet import TimesSheet
+
+        self.times = TimesSheet(self, self.session, self.folder)
+        self.times.open()
+
+    def ask_heating(self) -> None:
+        """How long a cover is to be warmed."""
+        from oddbolt.ui.calculating.heating_guide import HeatingGuide
+
+        self.heating = HeatingGuide(self)
+        self.heating.show()
+
+    def ask_doses(self) -> None:
+        """How much fills a gap, for the thing in hand."""
+        from oddbolt.ui.calculating.dose_sheet import DoseSheet
+
+        self.doses = DoseSheet(self, self.session, self.log.recorder.selection.thing)
+        self.doses.show()
+
     def show_part(self, part: str) -> None:
         raise NotImplementedError
 
@@ -97,6 +118,7 @@ class Rooms(Shell):
             room.begun.connect(self.begin)
             room.open_asked.connect(self.ask_open)
             room.demo_asked.connect(self.show_demo)
+            room.heating_asked.connect(self.ask_heating)
             return room
         if name == "log":
             from oddbolt.ui.log.panel import LogPanel

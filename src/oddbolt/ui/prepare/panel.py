@@ -45,6 +45,7 @@ class PreparePanel(QWidget):
 
     open_asked = Signal()
     demo_asked = Signal(str)  # which one
+    heating_asked = Signal()
     begun = Signal(object, object)  # a Preparation, and the earlier teardown or None
 
     def __init__(self, folder: Path, choose_earlier: Callable[[], Path | None],
@@ -134,7 +135,10 @@ class PreparePanel(QWidget):
                                                                                   "to find"))):
             self.demos.addAction(text, lambda name=name: self.demo_asked.emit(name))
         demo_button.setMenu(self.demos)
-        for button, text in ((open_button, tr("A working document, or an exchange file")),
+        heating = QPushButton(tr("Heating guide…"))
+        heating.clicked.connect(lambda _: self.heating_asked.emit())
+        for button, text in ((heating, tr("How long a cover is to be warmed, and how warm the cell is then")),
+                             (open_button, tr("A working document, or an exchange file")),
                              (demo_button, tr("Invented devices, recorded whole"))):
             button.setToolTip(tip(text))
             button.setObjectName("big")

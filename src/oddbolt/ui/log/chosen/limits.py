@@ -47,6 +47,9 @@ class LimitsDialog(QDialog):
         self.write.setObjectName("go")
         self.write.setDefault(True)
         self.take_off = QPushButton(tr("Take off"))
+        self.guide = QPushButton(tr("Heating guide…"))
+        self.guide.setToolTip(tr("How long it is to be warmed, and how warm the cell is then"))
+        self.guide.clicked.connect(lambda _: self._ask_guide())
         self._build()
         self.act.currentIndexChanged.connect(lambda _: self._show_act())
         self.which.currentIndexChanged.connect(lambda _: self._show_limit())
@@ -76,6 +79,7 @@ class LimitsDialog(QDialog):
         form.addRow(tr("Stop distance, mm, off"), keep)
         buttons = QHBoxLayout()
         buttons.addWidget(self.take_off)
+        buttons.addWidget(self.guide)
         buttons.addStretch(1)
         buttons.addWidget(self.write)
         box = QVBoxLayout(self)
@@ -99,6 +103,12 @@ class LimitsDialog(QDialog):
     def _others(self) -> list[Any]:
         """The limits of the act but the one shown."""
         return [limit for n, limit in enumerate(self._limits()) if n != self.which.currentIndex()]
+
+    def _ask_guide(self) -> None:
+        from oddbolt.ui.calculating.heating_guide import HeatingGuide
+
+        self.heating = HeatingGuide(self)
+        self.heating.show()
 
     # -- showing
 

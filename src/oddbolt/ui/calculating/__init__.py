@@ -1,0 +1,1 @@
+"""Small calculators beside the record: times and pace, the heating guide, doses."""
