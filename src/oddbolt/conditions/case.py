@@ -13,7 +13,7 @@ from operator import or_
 from msgspec import Struct
 from msgspec.structs import replace
 
-from oddbolt.conditions.network import Condition, Network, bits, must_of, musts, reach_order, relevant, transposed
+from oddbolt.conditions.network import ALL, Condition, Network, bits, must_of, musts, reach_order, relevant, transposed
 from oddbolt.rules.counting import ANY_SIDE, ActKind
 from oddbolt.rules.device_state import Operation
 
@@ -58,8 +58,10 @@ class Reach(Struct, frozen=True, kw_only=True):
 class Reaches:
     """Reaches of a network: without regard to what is kept to first, and for each set of exceptions from that."""
 
-    def __init__(self, network: Network) -> None:
+    def __init__(self, network: Network, keep: int = ALL) -> None:
+        """`keep`: units that are looked at, where it is known that no other can help."""
         self._network = network
+        self._keep = keep
         self._kept: dict[frozenset[Exempt] | None, Reach] = {}
 
     def plain(self) -> Reach:
@@ -70,16 +72,18 @@ class Reaches:
 
     def _get(self, exempt: frozenset[Exempt] | None) -> Reach:
         if exempt not in self._kept:
-            units = self._network.units
-            self._kept[exempt] = Reach.of({n: unit.condition for n, unit in enumerate(units)} if exempt is None
-                                          else guarded_conditions(self._network, exempt))
+            conditions = {n: unit.condition for n, unit in self._network.usable} if exempt is None \
+                else guarded_conditions(self._network, exempt)
+            if self._keep != ALL:
+                conditions = {n: condition for n, condition in conditions.items() if self._keep >> n & 1}
+            self._kept[exempt] = Reach.of(conditions)
         return self._kept[exempt]
 
 
 def guarded_conditions(network: Network, exempt: frozenset[Exempt]) -> dict[int, Condition]:
     """Conditions under which nothing is done live, and no way held back is used, but what is exempt."""
     conditions = safe_conditions(network, {thing for thing, way in exempt if way == LIVE}) if network.isolates_first \
-        else {n: unit.condition for n, unit in enumerate(network.units)}
+        else {n: unit.condition for n, unit in network.usable}
     return {n: condition for n, condition in conditions.items()
             if n not in network.held or network.held[n] in exempt}
 
@@ -87,7 +91,7 @@ def guarded_conditions(network: Network, exempt: frozenset[Exempt]) -> dict[int,
 def safe_conditions(network: Network, live: Container[str]) -> dict[int, Condition]:
     """Conditions under which nothing but `live` is done before the device is safe."""
     conditions = {}
-    for n, unit in enumerate(network.units):
+    for n, unit in network.usable:
         if unit.needs_safe and unit.thing not in live:
             own, safe = unit.condition, network.safe
             conditions[n] = Condition(own.need | safe.need, own.anys + safe.anys, own.ors)

@@ -7,14 +7,16 @@ are closed under union, and greedy closure finds everything that can ever be don
 
 from __future__ import annotations
 
+import copy
 from collections import deque
 from collections.abc import Callable, Container, Iterable, Iterator, Mapping
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from oddbolt.rules.counting import ActKind, Convention, kind_of
 from oddbolt.rules.device_state import Operation
-from oddbolt.rules.structure import Alternatives, Structure
+from oddbolt.rules.structure import Alternatives, Release, Structure
 from oddbolt.rules.times import ActiveTimes
 
 ALL = -1  # every bit
@@ -73,6 +75,18 @@ class Condition(Struct, frozen=True):
                 for any_mask in anys:
                     mask |= any_mask
         return mask
+
+    def given(self, done: int) -> Condition:
+        """What is left to ask where some units are taken for done."""
+        if not self.mentions() & done:
+            return self
+        ors = []
+        for clauses in self.ors:
+            left = tuple((need & ~done, tuple(mask for mask in anys if not mask & done)) for need, anys in clauses)
+            if all(need or anys for need, anys in left):
+                ors.append(left)
+        anys = tuple(mask for mask in self.anys if not mask & done)
+        return Condition(self.need & ~done, anys, tuple(ors)).within(ALL)
 
     def within(self, allowed: int) -> Condition:
         """The same condition where only `allowed` units can ever be done."""
@@ -155,6 +169,7 @@ class Network:
         self.convention = convention
         self.units: list[Unit] = []
         self.stop = stop  # asked now and then, here and by the searches
+        self.gone = 0  # units of what is left out: taken for done, and done no more
         rank = {id_: n for n, id_ in reversed(list(enumerate(prefer)))}
         ids = sorted((*structure.releases, *structure.removals), key=lambda id_: rank.get(id_, len(rank)))
         blank: list[tuple[str, int, tuple[Operation, ...], bool]] = []
@@ -171,6 +186,23 @@ class Network:
         self.safe = self._safe_condition()
         self.isolates_first = convention.settings.isolate_first and bool(structure.sources)
         self.held = {n: (unit.joint, unit.way) for n, unit in enumerate(self.units) if (unit.joint, unit.way) in held}
+
+    def changed(self, structure: Structure, *, gone: int = 0, conditions: Mapping[int, Condition] | None = None,
+                kinds: Mapping[int, tuple[ActKind, ...]] | None = None) -> Network:
+        """The network of a structure that differs in little: units taken for done, other conditions, other kinds. Units
+        keep their numbers."""
+        made = copy.copy(self)
+        made.structure, made.gone = structure, self.gone | gone
+        conditions, kinds = conditions or {}, kinds or {}
+        made.units = [_as_changed(unit, conditions.get(n, unit.condition).given(gone), kinds.get(n, unit.kinds))
+                      for n, unit in enumerate(self.units)]
+        made.safe = self.safe.given(gone)
+        return made
+
+    @property
+    def usable(self) -> Iterator[tuple[int, Unit]]:
+        """Units with their numbers, without those of what is left out."""
+        return ((n, unit) for n, unit in enumerate(self.units) if not self.gone >> n & 1)
 
     def go_on(self) -> None:
         """Raise Stopped where the search is to be given up."""
@@ -207,7 +239,8 @@ class Network:
             elif previous == (id_, way):
                 condition, needs_safe = Condition(1 << (n - 1)), False
             else:
-                condition, needs_safe = self._release_condition(id_, way), self.structure.releases[id_].needs_safe
+                release = self.structure.releases[id_]
+                condition, needs_safe = self.release_condition(release, way), release.needs_safe
             previous = (id_, way)
             kinds = tuple(kind_of(self.structure, self.convention, times, operation) for operation in operations)
             self.units.append(Unit(operations=operations, kinds=kinds, condition=condition,
@@ -216,8 +249,8 @@ class Network:
 
     # -- conditions
 
-    def _release_condition(self, joint: str, way: int) -> Condition:
-        release = self.structure.releases[joint]
+    def release_condition(self, release: Release, way: int) -> Condition:
+        """What must be done before the first act of a way; the release may be one that is not yet in the structure."""
         return self._all_of((release.behind, release.way_behind[way]), release.of)
 
     def _removal_condition(self, part: str) -> Condition:
@@ -266,7 +299,7 @@ class Network:
         need = 0
         for goal in goals:
             need |= goal.need
-        return Condition(need, tuple(mask for goal in goals for mask in goal.anys)).within(ALL)
+        return Condition(need, tuple(mask for goal in goals for mask in goal.anys)).within(ALL).given(self.gone)
 
     def goal(self, part: str) -> Condition:
         """Done when this part is off: itself, its carrier if it is captive, or the base bared."""
@@ -281,6 +314,11 @@ class Network:
             return Condition(need, tuple(anys))
         return Condition(self.removed_by[part])
 
+
+def _as_changed(unit: Unit, condition: Condition, kinds: tuple[ActKind, ...]) -> Unit:
+    if condition is unit.condition and kinds is unit.kinds:
+        return unit
+    return replace(unit, condition=condition, kinds=kinds)
 
 
 def closure(conditions: Mapping[int, Condition]) -> int:

@@ -124,10 +124,12 @@ def kind_of(structure: Structure, convention: Convention, times: ActiveTimes, op
                            active_s=times.act_s(operation.joint, operation.way, operation.act), wait_s=act.wait_s)
 
 
-def count(structure: Structure, convention: Convention, times: ActiveTimes, sequence: Sequence[Operation]) -> Count:
-    """Walk a sequence by the plain rules: steps, time, live acts, and every place where the rules forbid it."""
+def count(structure: Structure, convention: Convention, times: ActiveTimes, sequence: Sequence[Operation],
+          kinds: Sequence[ActKind] | None = None) -> Count:
+    """Walk a sequence by the plain rules: steps, time, live acts, and every place where the rules forbid it. `kinds` of
+    its operations, where they are known."""
     state = DeviceState(structure)
-    kinds = [kind_of(structure, convention, times, operation) for operation in sequence]
+    kinds = kinds or [kind_of(structure, convention, times, operation) for operation in sequence]
     numbers, steps = number_steps(kinds)
     timed, obstacles, isolated, way_ready = [], [], set(), {}
     given: dict[str, int] = {}  # heat, solvent: until when, where the two are kept apart

@@ -21,7 +21,8 @@ from oddbolt.scoring.measures.looking import Look
 from oddbolt.scoring.method import INDEX, Points
 from oddbolt.scoring.planned import Changed, Times
 from oddbolt.scoring.standing import AS_RECORDED, Judging, Sampler
-from oddbolt.studies.whatif import BEST_FEW, Redesign, changes
+from oddbolt.search.planner import Planner
+from oddbolt.studies.whatif import BEST_FEW, Redesign, changes, planner_after
 
 UP, DOWN = "up", "down"
 LARGEST_SET = 3
@@ -164,16 +165,23 @@ def design_changes(look: Look, times: Times) -> Iterator[list[DesignChange]]:
     parts = list(before.plans)
     near = {part: planner.helpful_things(part) for part in parts if before.plans[part].feasible}
 
-    def after(record: Teardown, things: Sequence[str]) -> tuple[Points, tuple[str, ...]]:
-        touched = [part for part in parts if part not in near or not all(things) or near[part].intersection(things)]
-        planned = Changed(look.planned, record, times(record), touched)
-        verdict = evaluate_planned(Look(teardown=record, method=look.method, planned=planned))
+    def make(record: Teardown) -> Planner:
+        return Planner(record, times(record), look.planned.settings)
+
+    def touched_by(*things: str) -> list[str]:
+        return [part for part in parts if part not in near or not all(things) or near[part].intersection(things)]
+
+    def after(changed: Planner, touched: Sequence[str]) -> tuple[Points, tuple[str, ...]]:
+        planned = Changed(look.planned, changed, touched)
+        verdict = evaluate_planned(Look(teardown=changed.teardown, method=look.method, planned=planned))
         return verdict.index, verdict.classes
 
     found: list[DesignChange] = []
     made: dict[tuple[str, str], Redesign] = {}
     for change in changes(planner):
-        index, classes = after(change.record, (change.thing,))
+        touched = touched_by(change.thing)
+        index, classes = after(planner_after(make, planner, change, [p for p in touched if p in near], near), touched) \
+            if touched else (before.index, before.classes)
         if abs(index[0] - before.index[0]) > 1e-9 or abs(index[1] - before.index[1]) > 1e-9:
             found.append(DesignChange(kind=change.kind, thing=change.thing, index=(before.index, index),
                                       classes=(before.classes, classes)))
@@ -186,10 +194,10 @@ def design_changes(look: Look, times: Times) -> Iterator[list[DesignChange]]:
         for one, other in itertools.combinations(best, 2):
             if one.thing == other.thing:
                 continue
-            both = next((change for change in _changes_of(look, made[one.kind, one.thing], times)
+            both = next((change for change in changes(make(made[one.kind, one.thing].record))
                          if (change.kind, change.thing) == (other.kind, other.thing)), None)
             if both is not None:
-                index, classes = after(both.record, (one.thing, other.thing))
+                index, classes = after(make(both.record), touched_by(one.thing, other.thing))
                 pairs.append(DesignChange(kind=one.kind, thing=one.thing, second=(other.kind, other.thing),
                                           index=(before.index, index), classes=(before.classes, classes)))
             yield []
@@ -198,7 +206,3 @@ def design_changes(look: Look, times: Times) -> Iterator[list[DesignChange]]:
 
 def _rank(change: DesignChange) -> tuple[bool, float, str, str]:
     return not change.moves_class, -change.gain, change.kind, change.thing
-
-
-def _changes_of(look: Look, first: Redesign, times: Times) -> Iterator[Redesign]:
-    yield from changes(Changed(look.planned, first.record, times(first.record), ()).planner)

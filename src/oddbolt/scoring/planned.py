@@ -13,6 +13,7 @@ from oddbolt.rules.times import ActiveTimes
 from oddbolt.search.planner import Plan, Planner
 from oddbolt.studies.replacement import Replacement, replacement
 from oddbolt.studies.retelling import known_without_plans
+from oddbolt.studies.whatif import plan_after
 
 Times = Callable[[Teardown], ActiveTimes]
 
@@ -75,15 +76,23 @@ class AllPlanned:
 
 
 class Changed(Planned):
-    """The ways of a changed record, where only those that the change can touch are planned anew."""
+    """The ways of a changed record on the network of before, where only those that the change can touch are looked at
+    anew."""
 
-    def __init__(self, before: Planned, teardown: Teardown, times: ActiveTimes, touched: Sequence[str]) -> None:
-        super().__init__(teardown, times, before.settings)
+    def __init__(self, before: Planned, after: Planner, touched: Sequence[str]) -> None:
+        self.teardown, self.settings, self.planner = after.teardown, before.settings, after
+        self._known, self._took = {}, {}
         self._before = before
         self._touched = frozenset(touched)
+        self._plans: dict[str, Plan] = {}
 
     def plan(self, part: str) -> Plan:
-        return super().plan(part) if part in self._touched else self._before.plan(part)
+        if part not in self._touched:
+            return self._before.plan(part)
+        if part not in self._plans:
+            was = self._before.plan(part)
+            self._plans[part] = plan_after(self.planner, part, was) if was.feasible else self.planner.plan([part])
+        return self._plans[part]
 
     def planner_of(self, part: str) -> Planner:
         return self.planner if part in self._touched else self._before.planner

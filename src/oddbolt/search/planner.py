@@ -25,7 +25,7 @@ from oddbolt.conditions.case import (
 from oddbolt.conditions.network import Condition, Network, bits, relevant
 from oddbolt.model.things import Settings, Teardown
 from oddbolt.rules.blocked import blocking_set
-from oddbolt.rules.counting import Convention, Count, count
+from oddbolt.rules.counting import Convention, Count, count, number_steps
 from oddbolt.rules.device_state import Operation
 from oddbolt.rules.policies import APART, Breach, breaches, held_ways
 from oddbolt.rules.structure import structure_of
@@ -106,14 +106,82 @@ class Planner:
         """
         self.teardown = teardown
         self.structure = structure_of(teardown)
-        kept = self.policies = frozenset(policies)
-        self.convention = Convention(settings or teardown.settings, keeps_apart=APART in kept)
+        self.policies = frozenset(policies)
+        self.convention = Convention(settings or teardown.settings, keeps_apart=APART in self.policies)
         self.times = times
-        order = [entry.thing for entry in teardown.log if entry.thing and entry.do in ("release", "remove")]
-        self.network = Network(self.structure, self.convention, times, prefer=order,
-                               held=held_ways(self.structure, kept), stop=stop)
-        self.reaches = Reaches(self.network)
+        self._stop = stop
         self._kept: dict[tuple[tuple[str, ...], str], Plan] = {}
+
+    is_changed = False  # made of another by `changed`
+
+    @cached_property
+    def network(self) -> Network:
+        """Read when it is first needed: what only counts a sequence does without."""
+        order = [entry.thing for entry in self.teardown.log if entry.thing and entry.do in ("release", "remove")]
+        return Network(self.structure, self.convention, self.times, prefer=order,
+                       held=held_ways(self.structure, self.policies), stop=self._stop)
+
+    @cached_property
+    def reaches(self) -> Reaches:
+        return Reaches(self.network)
+
+    @classmethod
+    def changed(cls, before: Planner, record: Teardown, times: ActiveTimes, network: Network, keep: int) -> Planner:
+        """A planner of a record that differs in little from that of another: on its network as changed, of which only
+        `keep` is looked at (a mask of units; what else there is must be known to be of no help)."""
+        made = cls(record, times, before.convention.settings, network.stop, before.policies)
+        made.structure = network.structure
+        vars(made).update(network=network, reaches=Reaches(network, keep), is_changed=True)
+        return made
+
+    def plan_after(self, part: str, was: Plan) -> Plan | None:
+        """The plan of fewest steps for a part, where another order is known from before the change: only what is
+        shorter is looked for. None where that order cannot be gone on from, or
+        what is done live would have to be chosen anew."""
+        goal = self.network.goal_of((self.structure.stand_in[part],))
+        guarded = self.network.isolates_first or bool(self.network.held)
+        case = self._case(self.reaches.guarded(frozenset()) if guarded else self.reaches.plain(), goal)
+        order = None if case is None else self._order_after(case, was)
+        if order is None:
+            return None
+        _, steps = number_steps(kind for n in order for kind in case.kinds[n])
+        found, bound = self._shorter(case, steps)
+        best = self._judged(case, order if found is None else found)
+        if (best.count.steps, best.count.time_ms) != (was.count.steps, was.count.time_ms):
+            best = self._quicker(best, [case])  # what is told to be other is compared with what is as short
+        if best.count.obstacles:
+            return None
+        bound = min(bound, best.count.steps)
+        return Plan(targets=(part,), objective=STEPS, feasible=True, count=best.count, lower_bound=bound,
+                    optimal=bound == best.count.steps)
+
+    def _order_after(self, case: Case, was: Plan) -> list[int] | None:
+        """The order of before, without what is left out; None where it does not come to the goal any more."""
+        unit_of = {operation: n for n in case.conditions for operation in self.network.units[n].operations}
+        order, done = list(dict.fromkeys(unit_of[o] for o in was.sequence if o in unit_of)), 0
+        for n in order:
+            if not case.conditions[n].holds(done):
+                return None
+            done |= 1 << n
+        return supported(case, order) if case.goal.holds(done) else None
+
+    def _shorter(self, case: Case, steps: int) -> tuple[list[int] | None, int]:
+        """An order of fewer steps than so many, if there is one, and a lower bound of steps."""
+        attempts, bound = self._ways(case, steps)
+        best: list[int] | None = None
+        budget = _share(STEP_WORK, case, STEP_BUDGET)
+        for attempt in sorted(attempts, key=lambda attempt: attempt.root):
+            if attempt.root >= steps:
+                bound = min(bound, attempt.root)
+                break
+            found = attempt.found or attempt.search.run(steps, max(budget, 1))
+            budget -= found.expansions
+            bound = min(bound, max(found.bound, attempt.floor))
+            if found.order is None and found.bound < steps:
+                found = attempt.search.dive(max(1, min(BEAM, DIVE_WORK // len(attempt.search.case.conditions))))
+            if found.order is not None and found.value is not None and found.value < steps:
+                best, steps = found.order, found.value
+        return best, bound
 
     @cached_property
     def never_free(self) -> tuple[str, ...]:
@@ -204,13 +272,13 @@ class Planner:
         assert best is not None
         return self._quicker(best, cases), bound
 
-    def _ways(self, case: Case) -> tuple[list[Attempt], int]:
+    def _ways(self, case: Case, limit: int | None = None) -> tuple[list[Attempt], int]:
         """Searches one of which finds the best, with ways fixed or chosen inside; and a bound of what is left out."""
         choices, floor = way_choices(case), 0
         if choices != [0] and choosable_inside(case):
             whole = StepSearch(case)
-            found = whole.run(None, INSIDE_BUDGET)
-            if found.order is not None:
+            found = whole.run(limit, INSIDE_BUDGET)
+            if found.order is not None or (limit is not None and found.bound >= limit):
                 return [Attempt(whole, found=found)], NO_BOUND
             floor = found.bound
         if choices is None:
@@ -235,7 +303,9 @@ class Planner:
         return self._counted(case, supported(case, order))
 
     def _counted(self, case: Case, order: list[int]) -> CountedOrder:
-        return CountedOrder(case, order, count(self.structure, self.convention, self.times, operations(case, order)))
+        kinds = [kind for n in order for kind in case.kinds[n]]
+        return CountedOrder(case, order, count(self.structure, self.convention, self.times, operations(case, order),
+                                               kinds))
 
     # -- time
 

@@ -7,14 +7,17 @@ part's plan (docs/methods/planning.md).
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from functools import cached_property, partial
 from typing import Any
 
 from msgspec import Struct
 from msgspec.structs import replace
 
 from oddbolt.catalog.tables import bond_methods, covering_kinds
+from oddbolt.model.snapshot import succeed
 from oddbolt.model.things import Act, Joint, Teardown, Way
+from oddbolt.rules.counting import kind_of
 from oddbolt.search.planner import Make, Plan, Planner
 
 GONE, PULL_TAB, CROSS, IN_FRONT, HALVED, PART_GONE, ONE_TYPE = (
@@ -24,12 +27,17 @@ BEST_FEW = 6  # changes that are tried in pairs
 ABSENT = "what-if: left out"
 
 
-class Redesign(Struct, frozen=True, kw_only=True):
-    """One change: its kind, the thing it is made to (empty: the whole device), and the record as it would be."""
+class Redesign:
+    """One change: its kind, the thing it is made to (empty: the whole device), and the record as it would be, which is
+    made when somebody asks for it."""
 
-    kind: str
-    thing: str
-    record: Teardown
+    def __init__(self, kind: str, thing: str, made: Callable[[], Teardown]) -> None:
+        self.kind, self.thing = kind, thing
+        self._made = made
+
+    @cached_property
+    def record(self) -> Teardown:
+        return self._made()
 
 
 class Effect(Struct, frozen=True, kw_only=True):
@@ -68,37 +76,48 @@ def changes(planner: Planner) -> Iterator[Redesign]:
             yield from _of_joint(planner, record, joint)
     for part in record.parts:
         if part.id in planner.structure.removals and part.kind in covering_kinds().dispensable:
-            yield Redesign(kind=PART_GONE, thing=part.id, record=_without(record, part.id))
+            yield Redesign(PART_GONE, part.id, partial(_without, record, part.id))
     tools = Counter(_tool(planner, joint) for joint in record.joints if joint.kind == "screw"
                     and joint.id in planner.structure.releases)
     if len(tools) > 1:
-        usual = tools.most_common(1)[0][0]
-        after = record
-        for joint in record.joints:
-            if joint.kind == "screw" and joint.id in planner.structure.releases:
-                after = _with_ways(after, joint.id, _retooled(planner, joint, usual))
-        yield Redesign(kind=ONE_TYPE, thing="", record=after)
+        yield Redesign(ONE_TYPE, "", partial(_of_one_type, planner, record, tools.most_common(1)[0][0]))
+
+
+def _of_one_type(planner: Planner, record: Teardown, usual: str) -> Teardown:
+    after = record
+    for joint in record.joints:
+        if joint.kind == "screw" and joint.id in planner.structure.releases:
+            after = _with_ways(after, joint.id, _retooled(planner, joint, usual))
+    return after
 
 
 def _of_joint(planner: Planner, record: Teardown, joint: Joint) -> Iterator[Redesign]:
     if joint.kind != "swing" and joint.isolates is False:
-        yield Redesign(kind=GONE, thing=joint.id, record=_without(record, joint.id))
+        yield Redesign(GONE, joint.id, partial(_without, record, joint.id))
     if joint.kind == "adhesive" and _tool(planner, joint) != "tweezers":
-        method = bond_methods()["pull"]
-        acts = tuple(Act(**{"active_s": 45.0, **act}) for act in method.acts)
-        pull = Way(acts=acts, inline=len(acts) == 1, reuse=method.reuse, hazards=method.hazards)
-        yield Redesign(kind=PULL_TAB, thing=joint.id,
-                     record=_with_ways(record, joint.id, (pull, *_timed_ways(planner, joint))))
+        yield Redesign(PULL_TAB, joint.id, partial(_with_pull_tab, planner, record, joint))
     if joint.kind == "screw" and _tool(planner, joint) != CROSS_TOOL:
-        yield Redesign(kind=CROSS, thing=joint.id,
-                     record=_with_ways(record, joint.id, _retooled(planner, joint, CROSS_TOOL)))
+        yield Redesign(CROSS, joint.id,
+                       lambda: _with_ways(record, joint.id, _retooled(planner, joint, CROSS_TOOL)))
     if joint.kind == "connector" and joint.behind:
-        yield Redesign(kind=IN_FRONT, thing=joint.id, record=_changed(record, replace(joint, behind=())))
+        yield Redesign(IN_FRONT, joint.id, lambda: _changed(record, replace(joint, behind=())))
     if joint.kind == "screw" and (joint.count or 1) > 1:
-        share = (joint.count - joint.count // 2) / joint.count
-        ways = tuple(replace(way, acts=tuple(replace(act, active_s=(act.active_s or 0) * share) for act in way.acts))
-                     for way in _timed_ways(planner, joint))
-        yield Redesign(kind=HALVED, thing=joint.id, record=_with_ways(record, joint.id, ways))
+        yield Redesign(HALVED, joint.id, partial(_halved, planner, record, joint))
+
+
+def _with_pull_tab(planner: Planner, record: Teardown, joint: Joint) -> Teardown:
+    method = bond_methods()["pull"]
+    acts = tuple(Act(**{"active_s": 45.0, **act}) for act in method.acts)
+    pull = Way(acts=acts, inline=len(acts) == 1, reuse=method.reuse, hazards=method.hazards)
+    return _with_ways(record, joint.id, (pull, *_timed_ways(planner, joint)))
+
+
+def _halved(planner: Planner, record: Teardown, joint: Joint) -> Teardown:
+    count = joint.count or 1
+    share = (count - count // 2) / count
+    ways = tuple(replace(way, acts=tuple(replace(act, active_s=(act.active_s or 0) * share) for act in way.acts))
+                 for way in _timed_ways(planner, joint))
+    return _with_ways(record, joint.id, ways)
 
 
 def _tool(planner: Planner, joint: Joint) -> str:
@@ -118,7 +137,7 @@ def _retooled(planner: Planner, joint: Joint, tool: str) -> tuple[Way, ...]:
 
 
 def _changed(record: Teardown, joint: Joint) -> Teardown:
-    return replace(record, joints=tuple(joint if j.id == joint.id else j for j in record.joints))
+    return succeed(replace(record, joints=tuple(joint if j.id == joint.id else j for j in record.joints)), record)
 
 
 def _with_ways(record: Teardown, joint_id: str, ways: tuple[Way, ...]) -> Teardown:
@@ -156,7 +175,10 @@ def what_if(make: Make, record: Teardown, parts: Sequence[str], *,
     made: dict[tuple[str, str], Redesign] = {}
     for change in changes(planner):
         touched = [part for part in now if from_scratch or not change.thing or change.thing in near[part]]
-        effects = _effects(make(change.record), now, touched, (change.thing,)) if touched else ()
+        effects = ()
+        if touched:
+            after = make(change.record) if from_scratch else planner_after(make, planner, change, touched, near)
+            effects = _effects(after, now, touched, (change.thing,))
         if effects:
             found.append(Outcome(kind=change.kind, thing=change.thing, effects=effects, planned=len(touched)))
             made[change.kind, change.thing] = change
@@ -169,6 +191,45 @@ def what_if(make: Make, record: Teardown, parts: Sequence[str], *,
     yield [*found, *sorted(both, key=_rank)[:BEST_FEW]]
 
 
+# -- on the network of before
+
+SAME_ACCESS = (CROSS, HALVED, ONE_TYPE)  # changes by which nothing is opened or closed; only acts are others
+
+
+def planner_after(make: Make, before: Planner, change: Redesign, touched: Sequence[str],
+                  near: Mapping[str, frozenset[str]]) -> Planner:
+    """A planner of the record as it would be: on the network of before with a few conditions or acts other than they
+    were, looking only at what could help before (a change of this kind makes nothing helpful that was not); a new one
+    where the change brings things or ways that the network does not have."""
+    whole = make(change.record)
+    if change.kind in (PULL_TAB, PART_GONE):
+        return whole
+    network, structure = before.network, whole.structure
+    own = [(n, unit) for n, unit in network.usable if unit.joint and (unit.joint == change.thing or not change.thing)]
+    if change.kind == GONE:
+        changed = network.changed(structure, gone=sum(1 << n for n, _ in own))
+    elif change.kind == IN_FRONT:
+        changed = network.changed(structure, conditions={
+            n: network.release_condition(structure.releases[unit.joint], unit.way)
+            for n, unit in own if unit.operations[0].act == 0})
+    else:
+        changed = network.changed(structure, kinds={
+            n: tuple(kind_of(structure, before.convention, whole.times, operation) for operation in unit.operations)
+            for n, unit in own if change.thing or before.teardown.joint[unit.joint].kind == "screw"})
+    things = frozenset().union(*(near[part] for part in touched))
+    keep = sum(1 << n for n, unit in network.usable if unit.thing in things)
+    after = Planner.changed(before, change.record, whole.times, changed, keep)
+    if change.kind in SAME_ACCESS:
+        vars(after)["reaches"] = before.reaches
+    return after
+
+
+def plan_after(after: Planner, part: str, was: Plan) -> Plan:
+    """The plan after a change: what is shorter than the one of before, or else that one."""
+    plan = after.plan_after(part, was) if after.is_changed else None
+    return after.plan([part]) if plan is None else plan
+
+
 def _rank(outcome: Outcome) -> tuple[int, int, str, str]:
     return -outcome.steps, -outcome.time_ms, outcome.kind, outcome.thing
 
@@ -179,7 +240,8 @@ def _effects(after: Planner, now: Mapping[str, Plan], touched: Iterable[str],
     for part in touched:
         if part not in after.structure.present or part in changed:
             continue
-        plan, before = after.plan([part]), now[part]
+        before = now[part]
+        plan = plan_after(after, part, before)
         if plan.feasible and (plan.count.steps, plan.count.time_ms) != (before.count.steps, before.count.time_ms):
             effects.append(Effect(part=part, steps=(before.count.steps, plan.count.steps),
                                   time_ms=(before.count.time_ms, plan.count.time_ms)))
