@@ -458,6 +458,87 @@ def test_the_house_rubric_takes_time_as_an_interval_and_an_opinion_as_a_mark():
     assert found.classes and found.standing is not None
 
 
+# -- the demo by six methods, by hand (docs/methods/scoring.md has the same lines)
+
+# The ways of fewest steps, act by act, as they stand in the record: what is undone, how often, with which tool.
+BATTERY = (("pry", 1, "pick"), ("swing", 1, ""), ("film", 1, "tweezers"), ("screw", 3, "ph00"), ("lift", 1, ""),
+           ("plug", 1, "spudger"), ("pull", 1, "tweezers"), ("lift", 1, ""))
+DISPLAY = (("heat", 1, "heat-mat"), ("pry", 1, "pick"), ("pry", 1, "pick"), ("swing", 1, ""), ("screw", 2, "ph00"),
+           ("lift", 1, ""), ("film", 1, "tweezers"), ("screw", 3, "ph00"), ("lift", 1, ""), ("plug", 1, "spudger"),
+           ("plug", 1, "spudger"), ("plug", 1, "spudger"), ("lift", 1, ""))
+TURNS = 7  # 0.7 x 3.0 mm over a pitch of 0.3 mm
+SCREW_F = 10  # index of up to eight spins
+
+
+def test_the_demo_by_hand_the_index(demo_record):
+    """Steps 6 8 6 6 6 7 9 7 3, each further tool and the heat one more; worst fastener; a suction cup everywhere.
+
+    0.25 x (0.95 x 3 + 0.05 x 4) + 0.15 x fasteners + 0.15 x 1 + 0.15 x (1 to 5) + 0.15 x 3 + 0.15 x 3."""
+    found = evaluate(demo_record, TABLET, KnownTimes(demo_record))
+    depth = 0.95 * 3 + 0.05 * 4
+    # Of its own part the cover's seam is resupplied (3); of the display, front camera and buttons something is not (1);
+    # of the others it is open (1 to 3).
+    sure = 0.30 * 1 + 0.05 * 1 + 0.05 * 1
+    low, high = sure + 0.10 * 3 + 0.50 * 1, sure + 0.10 * 3 + 0.50 * 3
+    hand = tuple(0.25 * depth + 0.15 * fasteners + 0.15 * (1 + spare + 3 + 3)
+                 for fasteners, spare in ((low, 1), (high, 5)))
+    assert hand == pytest.approx((2.1425, 2.8925)) and found.index == pytest.approx(hand)
+    assert found.classes == ("C", "D")
+
+
+def test_the_demo_by_hand_edim(demo_record):
+    """Battery 790 TMU = 28.44 s, display 1310 TMU = 47.16 s; two turns of the device for the display."""
+    rows = {"pry": 0, "pull": 0, "heat": 0, "swing": 20 + 10, "film": 20 + 10, "plug": 20 + 10,
+            "screw": 40 + 10 * SCREW_F}
+
+    def tmu(way, turns):
+        total, tool = 50 * turns, ""
+        for what, n, used in way:
+            total += 40 * (used not in ("", tool)) + (40 if what == "lift" else n * rows[what])
+            tool = used or tool
+        return total
+
+    assert (tmu(BATTERY, 0), tmu(DISPLAY, 2)) == (790, 1310)
+    found = evaluate(demo_record, load_method("edim"), KnownTimes(demo_record))
+    by_part = {p.part: p.points[0] for p in found.criteria[0].parts}
+    assert by_part["battery"] == pytest.approx(790 * 0.036) and by_part["display"] == pytest.approx(1310 * 0.036)
+
+
+def test_the_demo_by_hand_difficulty(demo_record):
+    """Marks of 10 for everything: battery 10 pieces and lifts, four changes of tool: 1.04 x 5 x 10 + 0.9 x 4 = 55.6 s;
+    U-effort of 10: 9 s for each of 8 fasteners."""
+    verbs = {"pry", "swing open", "peel", "unscrew", "lift", "unplug", "pull", "heat"}
+    marked = replace(demo_record, answers=tuple(exchange.from_json(device([part("p")], [], answers=[
+        {"method": "difficulty", "criterion": verb, "value": 10} for verb in verbs])).answers))
+    kroll, effort = evaluate(marked, load_method("difficulty"), KnownTimes(marked)).criteria
+    pieces, changes = sum(n for _, n, _ in BATTERY), 4
+    assert kroll.parts[0].points == pytest.approx((1.04 * (10 - 5) * pieces + 0.9 * changes,) * 2)
+    assert effort.parts[0].points == pytest.approx((9 * sum(n for what, n, _ in BATTERY if what != "lift"),) * 2)
+
+
+def test_the_demo_by_hand_house_rubric(demo_record):
+    """0.25 x 8 + 0.20 x 5.4 + 0.10 x 3 + 0.20 x 1.6 + 0.10 x 8.5 + 0.15 x 4 = 5.15: fair.
+
+    Steps 5, 6, 6; 522, 1089, 596 s; 5, 6, 6 tools and the cup; 3, 3, 4 to renew; 1, 2, 3 in the way; mark 4 of 10."""
+    weights = (0.5, 0.3, 0.2)
+    rows = ((0.25, (8, 8, 8)), (0.20, (6, 4, 6)), (0.10, (4, 2, 2)), (0.20, (2, 2, 0)), (0.10, (10, 7, 7)))
+    hand = sum(share * sum(w * p for w, p in zip(weights, points)) for share, points in rows) + 0.15 * 4
+    found = evaluate(demo_record, load_method("house-rubric"), KnownTimes(demo_record))
+    assert hand == pytest.approx(5.15) and found.index == pytest.approx((hand, hand))
+    assert found.classes == ("fair",)
+
+
+def test_the_demo_by_hand_profile_and_access(demo_record):
+    """Fasteners: the display's seam is renewed with no spare: B; tools: a suction cup is of the trade: C. Weighted
+    access time: 0.30 x (522 + 1089) + 0.10 x 497 + 0.05 x (490 + 500 + 596 + 674 + 596 + 460) = 699 s."""
+    profile = evaluate(demo_record, load_method("en-45554-profile"), KnownTimes(demo_record))
+    letters = {s.criterion.id: s.letters for s in profile.criteria}
+    assert letters["fasteners"] == ("B",) and letters["tools"] == ("C",)
+    access = evaluate(demo_record, load_method("access-measures"), KnownTimes(demo_record))
+    hand = 0.30 * (521.92 + 1089.12) + 0.10 * 496.92 + 0.05 * (489.92 + 499.92 + 595.52 + 673.72 + 595.52 + 459.6)
+    assert access.index[0] == pytest.approx(hand, abs=0.5)
+
+
 # -- methods as files
 
 @pytest.mark.parametrize("id_", method_ids())

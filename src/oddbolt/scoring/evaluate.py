@@ -194,7 +194,9 @@ def role_score(look: Look, criterion: Criterion, role: str, choose: Chooser) -> 
         return "", _no_part(look, criterion, role, choose)
     scored = [(part, _part_score(look, criterion, role, part, choose)) for part in parts]
     best_counts = choose.reading("several") == BEST
-    return (max if best_counts else min)(scored, key=lambda row: row[1].value)
+    # Of figures, seconds and the like, the least is the best.
+    most_is_best = look.method.kind == INDEX or bool(criterion.letters)
+    return (max if best_counts == most_is_best else min)(scored, key=lambda row: row[1].value)
 
 
 def _no_part(look: Look, criterion: Criterion, role: str, choose: Chooser) -> Scored:
