@@ -102,10 +102,26 @@ def main() -> None:
                 window.grab().save(str(options.folder / "access-two.png"))
                 window.access.compare_with(None)
         window.close()
+        if options.only in ("", "heating"):
+            heating(options, palette, Path(data))
         if options.only in ("", "ask", "ways"):
             ask(options, palette, Path(data))
         if options.only in ("", "seen"):
             seen(options, palette, Path(data))
+
+
+def heating(options: argparse.Namespace, palette: Palette, folder: Path) -> None:
+    """The heating guide over the Log."""
+    (folder / "heating").mkdir()
+    window = Window(palette)
+    window.fill(Session(open_demo(folder / "heating")), folder / "heating")
+    window.show()
+    window.ask_heating()
+    _wait(lambda: window.heating.found is not None)
+    QTest.qWait(150)
+    window.heating.grab().save(str(options.folder / "heating.png"))
+    window.heating.close()
+    window.close()
 
 
 def seen(options: argparse.Namespace, palette: Palette, folder: Path) -> None:

@@ -81,6 +81,9 @@ def test_an_answer_narrows_the_index_and_can_be_taken_back(demo, panel):
 def test_a_mark_is_typed_and_what_is_no_mark_is_said(demo, panel):
     judged(panel)
     panel.open(FRENCH)
+    ease = panel.points.topLevelItem(1)
+    assert "Cell: 5 steps" in ease.text(3) and "Display: 6 steps" in ease.text(3)  # evidence beside the empty mark
+    assert "Suction cup" in panel.points.topLevelItem(2).text(3) and "removable" in panel.points.topLevelItem(3).text(3)
     field = panel.answers.editors["1.1", None]
     assert isinstance(field, QLineEdit)
     field.setFocus()

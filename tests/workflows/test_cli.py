@@ -51,6 +51,47 @@ def test_the_answer_has_the_keys_of_the_contract(capsys, example_path):
     assert operations[1]["op"] == "remove" and operations[1]["part"] == "cover"
 
 
+def test_methods_are_listed_and_those_of_the_category_are_assessed(capsys, root):
+    code, out, _ = call(capsys, "methods", "--json")
+    answer = json.loads(out)
+    ids = {one["method"] for one in answer["methods"]}
+    assert code == 0 and answer["format"] == "oddbolt-methods" and {"edim", "en-45554-profile", "house-rubric"} <= ids
+    code, out, _ = call(capsys, "methods")
+    assert code == 0 and len(out.splitlines()) == len(ids) and "unconfirmed" in out
+    radio = root / "src" / "oddbolt" / "demo" / "bittern.json"
+    code, out, _ = call(capsys, "assess", radio, "--json")
+    found = {one["method"]: one for one in json.loads(out)["verdicts"]}
+    assert code == 0 and not any(id_.startswith(("eu-", "fr-")) for id_ in found) and "edim" in found
+    assert found["en-45554-profile"]["index"] is None and found["en-45554-profile"]["criteria"][0]["letters"]
+    code, out, _ = call(capsys, "assess", radio, "--method", "house-rubric", "--method", "edim", "--json")
+    assert [one["method"] for one in json.loads(out)["verdicts"]] == ["house-rubric", "edim"]
+    code, out, _ = call(capsys, "assess", root / "src" / "oddbolt" / "demo" / "dunlin-2.json", "--method",
+                        "eu-2023-1669-tablet", "--json")
+    one = json.loads(out)
+    assert one["firm"] is False and one["over_all"]["classes"] == ["B", "C", "D", "E"] and one["over_all"]["all_worlds"]
+    assert any(move["name"] == "hand_is_tool" for move in one["over_all"]["moves"])
+
+
+def test_effort_tells_how_each_time_is_known_and_goes_by_a_pace(capsys, root):
+    demo, radio = (root / "src" / "oddbolt" / "demo" / f"{name}.json" for name in ("dunlin-2", "bittern"))
+    code, out, _ = call(capsys, "effort", demo, "--json")
+    plain = json.loads(out)
+    assert code == 0 and {row["basis"] for row in plain["acts"]} == {"measured", "entered", "estimated"}
+    assert all(row["interval_s"][0] <= row["seconds"] <= row["interval_s"][1] for row in plain["acts"])
+    assert plain["learning"] is None and next(p for p in plain["pace"] if p["verb"] == "unscrew")["readings"] == 15
+    code, out, _ = call(capsys, "effort", demo, "--pace", demo, "--pace", radio, "--json")
+    paced = json.loads(out)
+
+    def lift(answer):
+        return next(r["seconds"] for r in answer["acts"] if (r["thing"], r["verb"]) == ("strap-lug", "lift"))
+
+    ratio = next(p["ratio"] for p in paced["pace"] if p["verb"] == "lift")
+    assert lift(paced) == pytest.approx(lift(plain) * ratio, rel=0.01)
+    code, out, _ = call(capsys, "effort", demo)
+    assert code == 0 and "way to Display: 18 min" in out and "pace, unscrew" in out
+    assert call(capsys, "effort", demo, "--pace", "nowhere.json")[0] == 2
+
+
 def test_replace_and_sequence(capsys, example_path):
     part = access(capsys, example_path, "--replace", "--part", "pack", "--entered")["parts"][0]
     assert part["replace"] == {"targets": ["pack"], "steps": [2, 2], "time_s": [126.6, 126.6]}

@@ -10,6 +10,7 @@ import math
 from collections.abc import Iterable, Mapping
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from oddbolt.model.things import Settings, Teardown
 from oddbolt.rules.times import ActiveTimes
@@ -128,6 +129,9 @@ def evaluate_planned(look: Look) -> Verdict:
     low, high = scores(look, Chooser(readings, best=False)), scores(look, Chooser(readings, best=True))
     criteria = tuple(_both(criterion, low[criterion.id], high[criterion.id], criterion.parts or method.part_weights)
                      for criterion in method.criteria)
+    criteria = tuple(replace(score, evidence=(*score.evidence, *of_parts.beside(
+        look, score.criterion.evidence, Chooser(readings, best=False)))) if score.criterion.evidence else score
+        for score in criteria)
     index = _index(method, criteria)
     plans = {part: look.planned.plan(part) for role in roles_of(method) for part in look.planned.parts_with(role)}
     assumed = dict.fromkeys(id_ for part, plan in plans.items()

@@ -16,7 +16,8 @@ class ManualPage(Struct, frozen=True):
 
 
 def pages() -> list[ManualPage]:
-    return [_prepare(), _log(), _correcting(), _parts(), _bolts(), _sequence(), _access(), _verdict(), _files()]
+    return [_prepare(), _log(), _correcting(), _parts(), _bolts(), _sequence(), _access(), _verdict(), _reckon(),
+            _files()]
 
 
 def _prepare() -> ManualPage:
@@ -140,10 +141,38 @@ def _access() -> ManualPage:
 
 def _verdict() -> ManualPage:
     return ManualPage("verdict", tr("Verdict"), (
-        (tr("Points and their evidence"), (
-            tr("Index and class follow a published method. Each point names its rule and what in the record it rests "
-               "on. What is not known makes a range, never a guess. Figures are from memory of the text; the text of "
-               "the law decides."),)),))
+        (tr("Methods side by side"), (
+            tr("Each line is a method with its result: an index and class, a profile of letters, or figures. Methods "
+               "chooses which are evaluated; those made for the category of the device come first. The one chosen is "
+               "opened below: each point names its rule and what in the record it rests on; a double click, or Return, "
+               "goes there. Figures are from memory of the text; the text of the law decides."),
+            tr("Copy and change makes a rubric of your own: what criteria look at, their weights, scales such as "
+               "3: 10; 6: 8; more: 0, classes and parts. It is saved as a file when it adds up, and can be handed "
+               "on."))),
+        (tr("Firm or open"), (
+            tr("The thick stretch on the scale is what is missing; the thin line under it is everything else that is "
+               "open: access that is assumed, rows that are not confirmed, points on which the text is silent. A "
+               "class is firm only if all of that leaves one. Open lists what could move it, by what it tells of the "
+               "class; Change lists the smallest sets of facts, and changes of the design, that move the class."),)),
+        (tr("Answers and opinions"), (
+            tr("Answers asks what no other key holds, of the device and of one part at a time; whose spare brings new "
+               "fixing stays open until it is said. Opinions keeps someone's own mark with reasons, and says what in "
+               "the record speaks for it and against it."),))))
+
+
+def _reckon() -> ManualPage:
+    return ManualPage("reckon", tr("Times, heat, doses"), (
+        (tr("Times and pace (Ctrl+Shift+Y)"), (
+            tr("Each time is measured, entered or estimated, and lies nine times of ten between its limits. Your pace "
+               "is how your own readings lie to the estimates, verb by verb, from this log and others of yours that "
+               "you add; ticked, it corrects what is estimated until you take it back."),)),
+        (tr("Heating guide (Ctrl+Shift+E)"), (
+            tr("Cover, bond and what lies behind, warmed from one side: when the bond lets go, how warm the cell is "
+               "then, and whether a touch burns. A guide with its assumptions, never a permission: measure, and keep "
+               "to the limit of the cell and to the maker's instructions."),)),
+        (tr("Doses (Ctrl+Shift+D)"), (
+            tr("The mass that fills a gap over an area, and the gap that a weighed mass fills; written down it is in "
+               "the log, at the thing it is for."),))))
 
 
 def _files() -> ManualPage:

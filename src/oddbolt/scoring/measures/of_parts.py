@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator, Sequence
 
 from oddbolt.catalog.tables import tool_row
 from oddbolt.model.things import HAND
-from oddbolt.rules.device_state import act_of
 from oddbolt.scoring.choosing import BOUND, ESTIMATE, ROW, TOOL, Chooser, Source
 from oddbolt.scoring.measures.edim import edim
 from oddbolt.scoring.measures.looking import (
@@ -37,7 +36,13 @@ def depth(look: Look, criterion: Criterion, role: str, part: str, choose: Choose
     ground = Ground(code="depth", things=plan.targets, value=value, basis="proven" if plan.optimal else "bounded",
                     known=look.planned.known(part))
     scored = by_table(criterion, steps, choose) if criterion.table or criterion.at_least else Scored(value=steps)
-    return Scored(value=scored.value, grounds=(ground,))
+    return Scored(value=scored.value, grounds=(ground, _time_ground(look, part)))
+
+
+def _time_ground(look: Look, part: str) -> Ground:
+    took = look.planned.time(part)
+    return Ground(code="time", things=(part,), basis=took.basis,
+                  value=f"{took.seconds:.0f},{took.low_s:.0f},{took.high_s:.0f}")
 
 
 def fasteners(look: Look, criterion: Criterion, role: str, part: str, choose: Chooser) -> Scored:
@@ -107,8 +112,7 @@ def time(look: Look, criterion: Criterion, role: str, part: str, choose: Chooser
     took = look.planned.time(part)
     value = choose(Source(kind=ESTIMATE, role=role, things=(part,)), (took.high_s, took.seconds, took.low_s),
                    took.seconds)
-    return _figure(criterion, value, choose, Ground(code="time", things=(part,), basis=took.basis,
-                                                    value=f"{took.seconds:.0f},{took.low_s:.0f},{took.high_s:.0f}"))
+    return _figure(criterion, value, choose, _time_ground(look, part))
 
 
 def fact(look: Look, criterion: Criterion, role: str, part: str, choose: Chooser) -> Scored:
@@ -152,13 +156,25 @@ def _figure(criterion: Criterion, value: float, choose: Chooser, ground: Ground)
     return Scored(value=scored.value, fails=scored.fails, grounds=(ground,))
 
 
-def acts_on(look: Look, part: str) -> list[str]:
-    """Joints released on the way to a part, each once, in order: for what is looked at act by act."""
-    planner = look.planned.planner_of(part)
-    return [o.joint for o in look.planned.plan(part).sequence if o.joint and not o.act
-            and act_of(planner.structure, o)]
+def beside(look: Look, names: Sequence[str], choose: Chooser) -> Iterator[Ground]:
+    """Evidence that stands beside a mark of the user's: steps, tools and fasteners of the priority parts."""
+    for part in (part for role in look.method.part_weights for part in look.planned.parts_with(role)):
+        plan, planner = look.planned.plan(part), look.planned.planner_of(part)
+        if not plan.feasible:
+            continue
+        for name in names:
+            if name == "depth":
+                yield Ground(code="depth-of", things=(part,), value=str(plan.value))
+            elif name == "tools":
+                yield Ground(code="tools-of", things=(part, *tools_of(planner, plan)))
+            elif name == "fasteners":
+                found = fasteners_on(look, _PLAIN, "", part, choose, film_counts=False)
+                worst = next((name for name in WORST_FIRST if name in found), "reusable")
+                yield Ground(code="fasteners-of", things=(part, *found.get(worst, ())), value=worst)
 
 
+_PLAIN = Criterion(id="", name="", weight=0, measure="fasteners", rule="", confidence="ours",
+                   leave_out=("film", "routing", "swing", "contact"))
 MEASURES: dict[str, Measure] = {
     "depth": depth, "fasteners": fasteners, "tools": tools, "tool_count": tool_count, "renewals": renewals,
     "destroyed": destroyed, "time": time, "fact": fact, "in_the_way": in_the_way, "cost": cost, "edim": edim,

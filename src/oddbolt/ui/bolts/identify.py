@@ -222,7 +222,8 @@ class Identify(QWidget):
             item.setTextAlignment(0, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
             item.setToolTip(1, tip(f"{candidate.source}; {candidate.confidence}"))
             self.list.addTopLevelItem(item)
-        doubt = f"\n{doubt_text(found.doubt)}" if found.doubt is not None else ""
+        # The size is chosen among markings here; only a width may have been read off the driver.
+        doubt = f"\n{doubt_text(found.doubt)}" if found.doubt is not None and found.doubt.field == "across_mm" else ""
         self.advice.setText(next_reading_text(found) + doubt + self._driver_text())
 
     def _driver_text(self) -> str:

@@ -1,1 +1,0 @@
-"""Small calculators beside the record: times and pace, the heating guide, doses."""

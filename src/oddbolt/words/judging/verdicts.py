@@ -28,7 +28,8 @@ GROUNDS = {"unanswered": N_("not answered yet"), "no-part": N_("no part has this
            "tool-count": N_("{value} tools"), "renewals": N_("{value} to renew: {things}"),
            "destroyed": N_("{value} destroyed: {things}"), "in-the-way": N_("{value} in the way: {things}"),
            "no-fact": N_("no {value} is noted of {things}"), "fact": N_("{things}: {value} ({basis})"),
-           "no-mark": N_("no mark is on record"), "mark": N_("mark {value}, {things}"),
+           "depth-of": N_("{things}: {value} steps"), "no-mark": N_("no mark is on record"),
+           "mark": N_("mark {value}, {things}"),
            "tasks": N_("done on the way: {value}"), "no-marks": N_("marks still to be given: {value}"),
            "edim-outside": N_("no row in eDiM, counted as nothing: {things}"),
            "no-rate": N_("still to be entered: {value}"), "chance": N_("{things}: chance of failure {value}"),
@@ -46,7 +47,7 @@ SOURCES = {ACCESS: N_("access that is assumed"), BOUND: N_("depth of {things}, o
 def ground_text(teardown: Teardown, ground: Ground) -> str:
     """What points rest on."""
     things = names_of(teardown, [one for one in ground.things if one]) if ground.things and ground.code not in (
-        "answer", "mark", "tool", "tool-count") else ""
+        "answer", "mark", "tool", "tool-count", "tools-of") else ""
     if ground.code == "depth":
         return f"{steps_text(ground.value)}, {ground.basis}, {known_text(ground.known)}"
     if ground.code == "fastener":
@@ -66,6 +67,12 @@ def ground_text(teardown: Teardown, ground: Ground) -> str:
         return tr("{0} TMU, {1} s").format(tmu, seconds)
     if ground.code in ("tool-count", "mark"):
         things = ", ".join(tool_name(teardown, one) if ground.code == "tool-count" else one for one in ground.things)
+    if ground.code == "tools-of":
+        return tr("{0}: {1}").format(name_of(teardown, ground.things[0]),
+                                     ", ".join(tool_name(teardown, one) for one in ground.things[1:]))
+    if ground.code == "fasteners-of":
+        others = f" ({names_of(teardown, ground.things[1:])})" if ground.things[1:] else ""
+        return tr("{0}: {1}{2}").format(name_of(teardown, ground.things[0]), ground.value, others)
     value = from_table(ASKED, ground.value) if ground.value in ASKED else ground.value
     return from_table(GROUNDS, ground.code, value=value, things=things, basis=ground.basis)
 
