@@ -25,7 +25,10 @@ def span_text(from_s: float, to_s: float | None) -> str:
 
 
 def interval_text(seconds: float, low_s: float, high_s: float) -> str:
-    """A time with the limits between which it lies nine times of ten; alone where they are as close as it is said."""
+    """A time with the limits between which it lies nine times of ten, in minutes where they are minutes apart; alone
+    where they are as close as it is said."""
+    if low_s >= 60 and high_s - low_s >= 60:
+        return tr("{0} ({1:.0f} to {2:.0f} min)").format(duration_text(seconds), low_s / 60, high_s / 60)
     usual, low, high = duration_text(seconds), duration_text(low_s), duration_text(high_s)
     return usual if low == usual == high else tr("{0} ({1} to {2})").format(usual, low, high)
 

@@ -61,6 +61,8 @@ class VerdictTable(QWidget):
         self.methods.clicked.connect(lambda _: self._menu())
         self.copy.clicked.connect(lambda _: self.copy_asked.emit(self._current()))
         self.edit.clicked.connect(lambda _: self.edit_asked.emit(self._current()))
+        for button in (self.copy, self.edit):
+            button.setEnabled(False)  # until there is a method to copy
         self._ids: list[str] = []
 
     def show_verdicts(self, ids: Sequence[str], found: Mapping[str, Verdict], opened: str) -> None:
@@ -84,6 +86,7 @@ class VerdictTable(QWidget):
             if row.data(0, ID) == opened:
                 self.list.setCurrentItem(row)
         self.list.blockSignals(False)
+        self.copy.setEnabled(bool(self._current()))
         self.edit.setEnabled(opened in self._ids and load_method(opened).is_own)
 
     def _fill(self, row: Row, verdict: Verdict) -> None:
@@ -95,7 +98,8 @@ class VerdictTable(QWidget):
                     f"{range_text(standing.index, method.decimals)}, {span_of(standing.classes)}")
         row.setText(4, "" if method.kind != INDEX else "…" if standing is None else
                     tr("yes") if verdict.is_firm else tr("no"))
-        row.setToolTip(0, tip(f"{of_data(method.source)} ({of_data(method.edition)})"))
+        row.setToolTip(0, tip(tr("{0}. {1} ({2})").format(
+            of_data(method.name), of_data(method.source), of_data(method.edition))))
         row.setToolTip(3, tip("" if standing is None else classes_text(standing.classes)))
 
     def _current(self) -> str:
