@@ -9,6 +9,10 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout, QWidget
 
 from oddbolt.model.things import Teardown
+from oddbolt.scoring.changes import DesignChange, design_changes
+from oddbolt.scoring.measures.looking import Look
+from oddbolt.scoring.method import fitting_methods, load_method
+from oddbolt.scoring.planned import Planned
 from oddbolt.search.planner import Make as MakeFor
 from oddbolt.search.planner import Planner
 from oddbolt.session.session import Session
@@ -16,6 +20,7 @@ from oddbolt.studies.firmness import Firmness, firmness
 from oddbolt.studies.whatif import Outcome, what_if
 from oddbolt.ui.background.answer import Answer
 from oddbolt.ui.pieces.sheet import explain, label
+from oddbolt.words.judging.verdicts import points_line
 from oddbolt.words.studies import firmness_lines, outcome_lines
 from oddbolt.words.translate import tr
 
@@ -119,21 +124,47 @@ class WhatIfList(FoundList):
     def _name(self) -> str:
         return tr("What single changes would do")
 
-    def _work(self, make: MakeFor, teardown: Teardown, parts: list[str]) -> Iterator[list[Outcome]]:
-        return what_if(make, teardown, parts)
+    def _work(self, make: MakeFor, teardown: Teardown, parts: list[str]) -> Iterator[list[Outcome | DesignChange]]:
+        """What each would do for the parts, then for the points of the method that is made for the device."""
+        outcomes: list[Outcome] = []
+        for outcomes in what_if(make, teardown, parts):
+            yield list(outcomes)
+        look, designs = _look(make, teardown), list[DesignChange]()
+        for found in design_changes(look, lambda record: make(record).times) if look is not None else ():
+            designs = found
+            yield list(outcomes)
+        yield [*outcomes, *designs]
+
+    @property
+    def _outcomes(self) -> list[Outcome]:
+        return [one for one in self.found if isinstance(one, Outcome)]
 
     def _shown(self) -> list[Outcome]:
         """Single changes, then pairs, which a long list must not push out."""
-        pairs = [outcome for outcome in self.found if outcome.second]
-        return [*[outcome for outcome in self.found if not outcome.second][:MOST - len(pairs)], *pairs]
+        pairs = [outcome for outcome in self._outcomes if outcome.second]
+        return [*[outcome for outcome in self._outcomes if not outcome.second][:MOST - len(pairs)], *pairs]
 
     def _summary(self) -> str:
-        helping = [outcome for outcome in self.found if (outcome.steps, outcome.time_ms) > (0, 0)]
+        helping = [outcome for outcome in self._outcomes if (outcome.steps, outcome.time_ms) > (0, 0)]
         pairs = sum(bool(outcome.second) for outcome in helping)
         return tr("{0} changes would help; {1} pairs").format(len(helping) - pairs, pairs)
 
     def _lines(self, one: Outcome) -> list[str]:
-        return outcome_lines(self._session.teardown, one)
+        design = next((other for other in self.found if isinstance(other, DesignChange)
+                       and (other.kind, other.thing, other.second) == (one.kind, one.thing, one.second)), None)
+        points = [points_line(design)] if design is not None else []
+        return [*outcome_lines(self._session.teardown, one), *points]
+
+
+def _look(make: MakeFor, teardown: Teardown) -> Look | None:
+    """The record under the first method with points by steps that is made for its category."""
+    methods = [load_method(id_) for id_ in fitting_methods(teardown.device.category)]
+    method = next((one for one in methods if one.categories and any(
+        criterion.measure == "depth" for criterion in one.criteria)), None)
+    if method is None:
+        return None
+    planned = Planned(teardown, make(teardown).times, method.settings(teardown.settings))
+    return Look(teardown=teardown, method=method, planned=planned)
 
 
 class FirmList(FoundList):

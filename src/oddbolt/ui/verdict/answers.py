@@ -176,7 +176,8 @@ class AnswersForm(QWidget):
             self._fixings.addWidget(label(tr("Which spares bring new fixing for {0}?").format(
                 name_of(self._teardown, fixing.joint)), wrap=True))
             for part in fixing.parts:
-                self._add_box(fixing.joint, part, name_of(self._teardown, part), lambda _: None)
+                name = tr("the spare: {0}").format(name_of(self._teardown, part))
+                self._add_box(fixing.joint, part, name, lambda _: None)
             told = QPushButton(tr("These and no others"))
             told.setToolTip(tr("Until it is said, what is not ticked is not known"))
             told.setAccessibleName(tr("These spares and no others bring new fixing for {0}").format(

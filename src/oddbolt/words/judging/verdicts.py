@@ -18,7 +18,7 @@ from oddbolt.studies.retelling import GUESSED
 from oddbolt.words.figures import duration_text, interval_text, points_text, steps_text
 from oddbolt.words.known import known_text
 from oddbolt.words.names import name_of, names_of, role_name, tool_class_name, tool_name
-from oddbolt.words.studies import redesign_text
+from oddbolt.words.studies import MINUS, redesign_text
 from oddbolt.words.translate import N_, from_table, of_data, sentence, tr, within
 
 GROUNDS = {"unanswered": N_("not answered yet"), "no-part": N_("no part has this role yet"),
@@ -301,6 +301,12 @@ def enough_text(teardown: Teardown, method: Method, enough: Enough) -> str:
     what = tr("; ").join(turn_text(teardown, method, turn) for turn in enough.turns)
     arrow = tr("Up to {0}") if enough.direction == UP else tr("Down to {0}")
     return tr("{0} ({1:.2f}): {2}").format(arrow.format(classes_text((enough.to,))), enough.index, what)
+
+
+def points_line(change: DesignChange) -> str:
+    """What a change of the design does to the index, and to the class where it moves it."""
+    text = tr("  index {0:+.2f}").format(change.gain).replace("-", MINUS)
+    return tr("{0}, {1}").format(text, classes_text(change.classes[1])) if change.moves_class else text
 
 
 def design_text(teardown: Teardown, method: Method, change: DesignChange) -> str:
