@@ -115,6 +115,11 @@ class ToolRow(Struct, frozen=True, kw_only=True):
 
 def tool_row(tool: str) -> ToolRow:
     """What the catalogue knows of a tool id; class "unknown" where it knows nothing."""
+    return _tool_row(tool, *_places())
+
+
+@functools.lru_cache(maxsize=512)
+def _tool_row(tool: str, _data_home: str | None, _home: str | None) -> ToolRow:
     if tool == HAND:
         return ToolRow(id=HAND, name="Bare hand", tool_class="none", confidence="high", en45554="none")
     known = table("tools.toml")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import math
 from collections.abc import Mapping
 from importlib.resources import files
@@ -161,6 +162,11 @@ def load_method(id_: str) -> Method:
         return read_method(own)
     if id_ not in _shipped():
         raise Refusal(id_, "no-such-method", known=list(method_ids()))
+    return _shipped_method(id_)
+
+
+@functools.cache
+def _shipped_method(id_: str) -> Method:
     return method_of(_shipped_data(id_))
 
 

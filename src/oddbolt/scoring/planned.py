@@ -4,6 +4,7 @@ all methods that count alike."""
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from functools import cached_property
 
 from msgspec.structs import asdict
 
@@ -28,13 +29,23 @@ class Planned:
         self.planner = Planner(teardown, times, settings, stop)
         self._known: dict[str, str] = {}
         self._took: dict[str, Interval] = {}
+        self._plans: dict[str, Plan] = {}
+
+    @cached_property
+    def _by_role(self) -> dict[str, list[str]]:
+        found: dict[str, list[str]] = {}
+        for part in self.teardown.parts:
+            for role in part.role if part.id in self.planner.structure.present else ():
+                found.setdefault(role, []).append(part.id)
+        return found
 
     def parts_with(self, role: str) -> list[str]:
-        present = self.planner.structure.present
-        return [part.id for part in self.teardown.parts if role in part.role and part.id in present]
+        return self._by_role.get(role, [])
 
     def plan(self, part: str) -> Plan:
-        return self.planner.plan([part])
+        if part not in self._plans:
+            self._plans[part] = self.planner.plan([part])
+        return self._plans[part]
 
     def planner_of(self, part: str) -> Planner:
         """The planner that made the plan of a part."""
@@ -81,10 +92,9 @@ class Changed(Planned):
 
     def __init__(self, before: Planned, after: Planner, touched: Sequence[str]) -> None:
         self.teardown, self.settings, self.planner = after.teardown, before.settings, after
-        self._known, self._took = {}, {}
+        self._known, self._took, self._plans = {}, {}, {}
         self._before = before
         self._touched = frozenset(touched)
-        self._plans: dict[str, Plan] = {}
 
     def plan(self, part: str) -> Plan:
         if part not in self._touched:

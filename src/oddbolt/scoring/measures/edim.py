@@ -9,7 +9,9 @@ no row for adhesives and solder: what is held by them is not measurable, and sai
 
 from __future__ import annotations
 
+import functools
 import math
+from typing import Any
 
 from msgspec import Struct
 
@@ -37,14 +39,15 @@ class Columns(Struct, frozen=True, kw_only=True):
         return self.tool_change + self.identify + self.manipulate + self.position + self.disconnect + self.remove
 
 
-def _rows() -> dict[str, int]:
-    return read_toml("oddbolt.scoring", "edim.toml")["tmu"]
+@functools.cache
+def _edim() -> dict[str, Any]:
+    return read_toml("oddbolt.scoring", "edim.toml")
 
 
 def row(*, connectors: int = 0, tool_change: bool = False, hidden: int = 0, manipulations: int = 0,
         precise: bool = False, disconnect_tmu: int = 0, remove: bool = False) -> Columns:
     """A row of the worksheet [1]: connectors to position and disconnect, hidden ones to identify first."""
-    tmu = _rows()
+    tmu = _edim()["tmu"]
     return Columns(tool_change=tmu["tool_change"] if tool_change else 0, identify=hidden * tmu["identify_hidden"],
                    manipulate=manipulations * tmu["manipulate"],
                    position=connectors * tmu["position_precise" if precise else "position"],
@@ -54,7 +57,7 @@ def row(*, connectors: int = 0, tool_change: bool = False, hidden: int = 0, mani
 def edim(look: Look, criterion: Criterion, role: str, part: str, choose: Chooser) -> Scored:
     """Seconds by eDiM for the way to a part; what it has no row for is named and counts nothing."""
     planner, plan = look.planned.planner_of(part), look.planned.plan(part)
-    kinds = read_toml("oddbolt.scoring", "edim.toml")["kind"]
+    kinds = _edim()["kind"]
     total, outside, seen = 0, [], set[str]()
     tool, side = None, None
     for timed in plan.count.timed if plan.count else ():
