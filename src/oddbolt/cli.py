@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterable, Sequence
 from pathlib import Path
 from typing import Any
 
-from oddbolt.effort.learning import fit
+from oddbolt.effort.learning import fit, least_repetitions
 from oddbolt.effort.own_logs import paces, pass_times_s
 from oddbolt.effort.sums import effort_rows, time_of
 from oddbolt.effort.times import KnownTimes
@@ -37,8 +37,6 @@ from oddbolt.words.screws import identified_lines
 from oddbolt.words.terminal import say
 from oddbolt.words.translate import N_, tr, use_system_language
 
-COMMANDS = ("check", "access", "sequence", "assess", "methods", "effort", "export", "import", "repair", "identify")
-LEAST_PASSES = 4  # of one record, before a learning curve is fitted
 LENGTHS = {"--diameter": "diameter_mm", "--pitch": "pitch_mm", "--length": "length_mm", "--head": "head_mm",
            "--head-height": "head_height_mm", "--across": "across_mm"}
 ANSWERED, SOME_FINDINGS, NOT_READABLE = 0, 1, 2
@@ -334,7 +332,7 @@ def _effort(options: argparse.Namespace) -> int:
             and part.id in planner.structure.present and (plan := planner.plan([part.id])).count is not None]
     curve = None
     passes = pass_times_s(teardown)
-    if len(passes) >= LEAST_PASSES:
+    if len(passes) >= least_repetitions():
         curve = fit(passes)
     if options.json:
         _print_json(answers.effort_json(planner, rows, ways, known, curve))

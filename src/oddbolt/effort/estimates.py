@@ -18,7 +18,8 @@ from oddbolt.model.things import Fastener, Joint, Part, Teardown, Way
 from oddbolt.rules.times import ESTIMATED, Estimate
 
 LIFT, UNSCREW, PRY, HEAT = "lift", "unscrew", "pry", "heat"
-NINE_OF_TEN = 2 * 1.6448536269514722  # standard deviations from the 5 % to the 95 % point of a normal
+TO_95 = 1.6448536269514722  # standard deviations from the middle of a normal to its 95 % point
+NINE_OF_TEN = 2 * TO_95  # from the 5 % to the 95 % point
 GENERAL_MOVE = "Basic MOST general move [Zandin 2003]"
 COMPOSED = "composed from the Basic MOST card [Zandin 2003]"
 _STEP = re.compile(r"[A-Z](\d+)")

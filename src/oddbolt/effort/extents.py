@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
 
 from msgspec import Struct
 
 from oddbolt.catalog.tables import covering_kinds
+from oddbolt.knowledge.covering import area
 from oddbolt.model.snapshot import of_snapshot
 from oddbolt.model.things import Joint, Teardown
 
@@ -48,16 +48,9 @@ def _drawn(teardown: Teardown) -> dict[str, Extent]:
         outlines = [(mark.thing, mark.outline) for mark in view.marks if len(mark.outline) > 2]
         outlines += [(footprint.of, footprint.outline) for footprint in view.footprints if len(footprint.outline) > 2]
         for thing, outline in outlines:
-            spots = [(x * view.mm_per_px, y * view.mm_per_px) for x, y in outline]
-            length = sum(math.dist(a, b) for a, b in _sides(spots))
-            area = abs(sum(ax * by - bx * ay for (ax, ay), (bx, by) in _sides(spots))) / 2
-            if thing not in found or area > found[thing].area_mm2:
-                found[thing] = Extent(length_mm=length, area_mm2=area, known_by=DRAWN)
+            spots = tuple((x * view.mm_per_px, y * view.mm_per_px) for x, y in outline)
+            area_mm2 = area(spots)
+            if thing not in found or area_mm2 > found[thing].area_mm2:
+                length = sum(math.dist(a, b) for a, b in zip(spots, (*spots[1:], spots[0])))
+                found[thing] = Extent(length_mm=length, area_mm2=area_mm2, known_by=DRAWN)
     return found
-
-
-Place = tuple[float, float]
-
-
-def _sides(spots: list[Place]) -> Iterator[tuple[Place, Place]]:
-    return zip(spots, [*spots[1:], spots[0]])

@@ -16,6 +16,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from oddbolt.catalog.tables import table
+from oddbolt.effort.estimates import TO_95
 from oddbolt.rules.times import ESTIMATED, Estimate
 
 ALL = ""  # the pace over all verbs
@@ -101,7 +102,7 @@ def paced(estimate: Estimate, known: Mapping[str, Pace]) -> Estimate:
         return estimate
     of_verb = pace.se ** 2 if pace.verb else pace.se ** 2 + estimate.verb_var
     variance = of_verb + pace.scatter ** 2
-    factor = math.exp(1.6448536269514722 * math.sqrt(variance))
+    factor = math.exp(TO_95 * math.sqrt(variance))
     seconds = estimate.seconds * pace.ratio
     return replace(estimate, seconds=round(seconds, 2), low_s=round(seconds / factor, 2),
                    high_s=round(seconds * factor, 2), source=f"{estimate.source}, pace {pace.ratio:.2f}",

@@ -14,12 +14,10 @@ from collections.abc import Iterable, Iterator
 from msgspec import Struct
 
 from oddbolt.catalog.defaults import verb_of
-from oddbolt.effort.estimates import log_sd
+from oddbolt.effort.estimates import TO_95, log_sd
 from oddbolt.rules.counting import Count
 from oddbolt.rules.times import ENTERED, ESTIMATED, MEASURED, Estimate
 from oddbolt.search.planner import Planner
-
-_HALF = 1.6448536269514722  # standard deviations to the 95 % point
 
 
 class Interval(Struct, frozen=True, kw_only=True):
@@ -55,7 +53,7 @@ def total(estimates: Iterable[Estimate], fixed_s: float = 0.0) -> Interval:
                 common += math.sqrt(of_verb * other_of_verb)
             variance += expected * other * (math.exp(common) - 1)
     ratio = 1 + variance / mean ** 2
-    reach, middle = _HALF * math.sqrt(math.log(ratio)), mean / math.sqrt(ratio)
+    reach, middle = TO_95 * math.sqrt(math.log(ratio)), mean / math.sqrt(ratio)
     return Interval(seconds=fixed_s + sum(one.seconds for one in given), low_s=fixed_s + middle * math.exp(-reach),
                     high_s=fixed_s + middle * math.exp(reach), basis=_basis(given), shares=_shares(given))
 

@@ -10,7 +10,7 @@ from msgspec.structs import replace
 
 from oddbolt.catalog.defaults import verb_of, ways_of
 from oddbolt.catalog.tables import table
-from oddbolt.effort.estimates import NINE_OF_TEN, estimate_act, estimate_removal
+from oddbolt.effort.estimates import TO_95, estimate_act, estimate_removal
 from oddbolt.effort.pace import Pace, paced
 from oddbolt.model.things import LogEntry, Teardown
 from oddbolt.rules.replay import readings
@@ -111,6 +111,6 @@ def _entered(seconds: float, verb: str) -> Estimate:
 
 def _spread(seconds: float, sd: float, basis: str, source: str, verb: str) -> Estimate:
     """A figure of the person whose times these are: off by itself, not together with others."""
-    factor = math.exp(NINE_OF_TEN / 2 * sd)
+    factor = math.exp(TO_95 * sd)
     return Estimate(seconds=seconds, low_s=seconds / factor, high_s=seconds * factor, basis=basis, source=source,
                     verb=verb)
