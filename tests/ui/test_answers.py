@@ -46,10 +46,10 @@ def test_an_answer_is_faint_until_the_newer_one_is_there(shown):
         may_end.wait(5)
         yield "new"
 
-    shown.answer.give("old", shown.session.teardown)
+    shown.answer.give("old")
     assert (shown.values, shown.faint[-1]) == (["old"], False)
     shown.session.do(note, "something", 1)
-    shown.answer.ask(work, shown.session.teardown)
+    shown.answer.ask(work)
     assert shown.faint[-1] is True and shown.answer.is_stale and shown.values == ["old"]
     may_end.set()
     wait_for(lambda: shown.values == ["old", "new"])
@@ -63,14 +63,13 @@ def test_an_answer_of_a_record_that_is_past_is_never_shown(shown):
         may_end.wait(5)
         yield "late"
 
-    before = shown.session.teardown
-    shown.answer.ask(work, before)
+    shown.answer.ask(work)
     shown.session.do(note, "something", 1)
     may_end.set()
     wait_for(lambda: not jobs_running())
     settle()
     assert shown.values == []
-    shown.answer.ask(lambda: iter(["asked anew"]), shown.session.teardown)
+    shown.answer.ask(lambda: iter(["asked anew"]))
     wait_for(lambda: shown.values == ["asked anew"])
 
 
@@ -84,11 +83,11 @@ def test_what_was_slow_waits_until_the_record_is_left_alone(shown, monkeypatch):
         time.sleep(0.1)
         yield len(begun)
 
-    shown.answer.ask(work, shown.session.teardown)
+    shown.answer.ask(work)
     wait_for(lambda: shown.values)
     for n in range(5):
         shown.session.do(note, f"act {n}", n)
-        shown.answer.ask(work, shown.session.teardown)
+        shown.answer.ask(work)
         assert shown.faint[-1] is True
     assert len(begun) == 1
     wait_for(lambda: len(shown.values) == 2)
@@ -100,7 +99,7 @@ def test_a_job_that_fails_is_said_and_written_down(shown, expected_errors):
         yield None
         raise ZeroDivisionError("planted")
 
-    shown.answer.ask(work, shown.session.teardown)
+    shown.answer.ask(work)
     wait_for(lambda: shown.failures)
     assert "ZeroDivisionError" in shown.failures[0] and "What went wrong" in shown.failures[0]
     assert shown.values == [] and shown.faint[-1] is False
@@ -123,7 +122,7 @@ def test_jobs_rest_while_an_act_is_shown(shown):
             time.sleep(0.0005)
         yield None
 
-    shown.answer.ask(work, shown.session.teardown)
+    shown.answer.ask(work)
     wait_for(lambda: len(rounds) > 3)
     TURN.give_way()
     time.sleep(0.02)

@@ -10,7 +10,7 @@ from oddbolt.paint.palette import LIGHT
 from oddbolt.ui.rooms import ROOMS
 from oddbolt.ui.theme.style import dress
 from oddbolt.words import translate
-from tests.ui_fixtures import settle
+from tests.ui_fixtures import settle, wait_for
 
 
 @pytest.fixture
@@ -67,6 +67,8 @@ def fits_everywhere(demo, text_of, scale, width, height):
     for name in ROOMS:
         demo.show_workspace(name)
         settle()
+        if name == "verdict":  # what it is judged by has the longest lines
+            wait_for(lambda: demo.verdict.headline.text() and not demo.verdict.is_judging, 60)
         demo.resize(width, height)
         settle()
         assert (demo.width(), demo.height()) == (width, height), name

@@ -10,7 +10,11 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLineEdit
 
+from oddbolt.effort.pace import Pace
+from oddbolt.scoring.changes import design_changes
 from oddbolt.scoring.method import load_method, method_ids
+from oddbolt.ui.verdict.judging import look_of
+from oddbolt.words.judging.verdicts import design_text
 from tests.ui.conftest import wait_for
 
 TABLET, FRENCH, PROFILE, HOUSE = "eu-2023-1669-tablet", "fr-2020-1757", "en-45554-profile", "house-rubric"
@@ -122,6 +126,26 @@ def test_what_would_change_the_class(panel):
     assert any("Without Cover seam" in text and "class C" in text for text in found)
     panel.open(PROFILE)
     wait_for(lambda: "no class" in panel.changes.state.text())
+
+
+def test_what_would_change_the_class_goes_by_the_pace_in_use(demo, panel):
+    """At a pace three times slower the house rubric, which asks for times, has other changes to tell of."""
+    def told(pace):
+        """Whether the page tells of the changes as they are found at a pace."""
+        look = look_of(demo.session.teardown, HOUSE, pace.plans())
+        *_, designs = design_changes(look, pace.plans().times)
+        lines = [design_text(demo.session.teardown, look.method, one) for one in designs[:10]]
+        return lambda: len(lines) == 10 and set(lines) <= set(texts(panel.changes.list))
+
+    panel.open(HOUSE)
+    panel.tabs.setCurrentIndex(2)
+    usual = told(demo.session.derived)
+    wait_for(usual)
+    demo.session.use_paces({verb: Pace(verb=verb, ratio=3.0, low=2.7, high=3.3, readings=12, se=.05, scatter=.1)
+                            for verb in ("unscrew", "lift", "unplug", "pry", "peel", "unclip")})
+    assert panel._opened == HOUSE
+    wait_for(told(demo.session.derived))
+    assert not usual()
 
 
 def test_looking_for_changes_can_be_given_up(panel):

@@ -71,7 +71,7 @@ class AllPlanned:
     """Ways of records by convention; what methods have in common is planned once."""
 
     def __init__(self, times: Times, stop: Callable[[], bool] | None = None) -> None:
-        self._times = times
+        self.times = times
         self._stop = stop
         self._of_record: dict[int, tuple[Teardown, ActiveTimes]] = {}
         self._kept: dict[tuple[int, str], Planned] = {}
@@ -81,7 +81,7 @@ class AllPlanned:
                                          if name not in ("extra", "given"))))
         if key not in self._kept:
             # The record is kept too, so that its id is not used again.
-            _, times = self._of_record.setdefault(id(teardown), (teardown, self._times(teardown)))
+            _, times = self._of_record.setdefault(id(teardown), (teardown, self.times(teardown)))
             self._kept[key] = Planned(teardown, times, settings, self._stop)
         return self._kept[key]
 

@@ -10,6 +10,7 @@ from oddbolt.model.label import Label
 from oddbolt.model.touched import EVERYTHING, Touched
 
 DONE, UNDONE, REDONE, OPENED = "done", "undone", "redone", "opened"
+PACED = "paced"  # nothing is on disk: times are estimated otherwise from now on
 
 
 class Change(Struct, frozen=True, kw_only=True):

@@ -13,7 +13,7 @@ from oddbolt.model.label import TEXT, Label
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.snapshot import succeed
 from oddbolt.model.things import Teardown
-from oddbolt.session.change import DONE, OPENED, REDONE, UNDONE, Change
+from oddbolt.session.change import DONE, OPENED, PACED, REDONE, UNDONE, Change
 from oddbolt.session.derived import Derived
 from oddbolt.session.standing import current_pass
 from oddbolt.session.verbs.plain import Done
@@ -165,12 +165,15 @@ class Session:
         except Refusal:
             return None
 
-    def switch_to(self, document: Document | NothingOpen, paces: Mapping[str, Pace] | None = None) -> None:
-        """Go on with another document; the one before is closed. With the same one all that follows is found anew, at a
-        person's `paces` from now on where some are given, or at nobody's where they are empty."""
+    def use_paces(self, paces: Mapping[str, Pace]) -> None:
+        """Estimate times at a person's paces by verb from now on, or at nobody's where there are none."""
+        self.paces = dict(paces)
+        self._tell(Change(label=Label(TEXT, {"text": ""}), kind=PACED))
+
+    def switch_to(self, document: Document | NothingOpen) -> None:
+        """Go on with another document; the one before is closed."""
         try:
-            paces = self.paces if paces is None else dict(paces)
-            derived = Derived(document.teardown, paces).build()
+            derived = Derived(document.teardown, self.paces).build()
         except BaseException:
             if document is not self._document:
                 document.close()  # what was open stays open
@@ -178,7 +181,7 @@ class Session:
         before, self._document = self._document, document
         if before is not document:
             before.close()
-        self.derived, self.paces = derived, paces
+        self.derived = derived
         self._last_act = None
         self._tell(Change(label=Label(TEXT, {"text": document.path.name}), kind=OPENED))
 

@@ -189,7 +189,8 @@ def recorded_text(label: Label) -> str:
     return tr("Recorded: {0}").format(label_text(label))
 
 
-DONE = {"done": N_("Recorded: {0}"), "undone": N_("Taken back: {0}"), "redone": N_("Done again: {0}")}
+DONE = {"done": N_("Recorded: {0}"), "undone": N_("Taken back: {0}"), "redone": N_("Done again: {0}"),
+        "paced": N_("Times are estimated anew")}
 
 
 def change_text(kind: str, label: Label) -> str:

@@ -165,7 +165,7 @@ class AccessPanel(Workspace):
         derived, other, order = self._session.derived, self._other, self.order.currentData()
         self._added = [part for part in self._added if part in derived.structure.present]
         parts = self._parts()
-        of = (self._session.teardown, other, tuple(parts), order)
+        of = (other, tuple(parts), order)
         if derived.size <= AT_ONCE and other is None and self.scope.currentData() == PRIORITY:
             self._section.give(section_alone(derived.planner, parts, order, lambda plan: derived.known_so_far(
                 plan, plan.targets[0])), *of)
@@ -216,7 +216,7 @@ class AccessPanel(Workspace):
             if not compared else []
         if undecided:
             derived = self._session.derived
-            self._known.ask(lambda stop: _find_known(derived, undecided, stop), derived.teardown,
+            self._known.ask(lambda stop: _find_known(derived, undecided, stop),
                             tuple(plan.targets for plan in undecided))
 
     def _take_known(self, found: list[tuple[Plan, str]]) -> None:
@@ -290,8 +290,7 @@ class AccessPanel(Workspace):
             return
         redesign, section, name = self._redesigns[row - 1], self._shown.section, self.change.itemText(row)
         settings, derived = self._shown.planners[0].convention.settings, self._session.derived
-        self._ghost.ask(lambda stop: _ghost(derived, redesign, settings, section, name, stop),
-                        self._session.teardown, self._part, row)
+        self._ghost.ask(lambda stop: _ghost(derived, redesign, settings, section, name, stop), self._part, row)
 
     def _show_ghost(self, ghost: Ghost | None) -> None:
         self.section.show_ghost(ghost)

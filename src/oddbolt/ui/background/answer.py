@@ -9,6 +9,7 @@ from typing import Any
 from PySide6.QtCore import QObject, QTimer
 
 from oddbolt.model.things import Teardown
+from oddbolt.session.derived import Derived
 from oddbolt.session.session import Session
 from oddbolt.ui.background.jobs import Jobs, Work
 
@@ -17,7 +18,8 @@ QUIET_MS = 300
 
 
 class Answer:
-    """One question at a time. `of` is what the answer depends on: the snapshot first, then what was chosen.
+    """One question at a time. An answer depends on what follows from the record, at whose pace it may be, and on `of`,
+    what was chosen.
 
     `shows` is handed the value; `faint` whether what is shown is of something older; `failed` the words of a failure.
     A late answer is never shown: what was asked before is given up, and what comes when the record has changed while
@@ -48,6 +50,7 @@ class Answer:
 
     def ask(self, work: Work, *of: Any) -> None:
         """Find the answer for `of`; one that is on its way is not looked for again, one that is there is shown."""
+        of = (self._session.derived, *of)
         if _same(self._asked, of):
             if not self.is_stale:
                 self._shows(self.value)
@@ -84,12 +87,12 @@ class Answer:
     def give(self, value: Any, *of: Any) -> None:
         """An answer that was at hand, without a job."""
         self._give_up()
-        self._asked = of
-        self._arrived(value, of)
+        self._asked = (self._session.derived, *of)
+        self._arrived(value, self._asked)
 
     def _arrived(self, value: Any, of: tuple[Any, ...]) -> None:
         self._took()
-        if of[0] is not self._session.teardown:
+        if of[0] is not self._session.derived:
             self._asked = self._of
             return
         self._of, self.value = of, value
@@ -119,7 +122,7 @@ class Answer:
 
 
 def _same(one: tuple[Any, ...] | None, other: tuple[Any, ...] | None) -> bool:
-    """Snapshots are the same when they are one object; what was chosen, when it is equal."""
+    """What follows from a record is the same when it is one object; what was chosen, when it is equal."""
     if one is None or other is None or len(one) != len(other):
         return False
-    return all(a is b or (not isinstance(a, Teardown) and a == b) for a, b in zip(one, other))
+    return all(a is b or (not isinstance(a, Derived | Teardown) and a == b) for a, b in zip(one, other))

@@ -136,4 +136,4 @@ class TimesSheet(QDialog):
                 self._apply()
 
     def _apply(self) -> None:
-        self._session.switch_to(self._session.document, self.found if self.use.isChecked() else {})
+        self._session.use_paces(self.found if self.use.isChecked() else {})

@@ -54,12 +54,12 @@ class DepthList(QTreeWidget):
     def refresh(self) -> None:
         """Show the depths as they are now: at once on a device of usual size, else when a job has found them; until
         then those of before are shown faintly."""
-        derived, teardown = self._session.derived, self._session.teardown
+        derived = self._session.derived
         parts = derived.priority_parts()
         if derived.size <= AT_ONCE:
-            self._answer.give({part: derived.planner.plan([part]) for part in parts}, teardown)
+            self._answer.give({part: derived.planner.plan([part]) for part in parts})
         else:
-            self._answer.ask(lambda stop: _plans(derived, parts, stop), teardown)
+            self._answer.ask(lambda stop: _plans(derived, parts, stop))
 
     def give_up(self) -> None:
         """What is being found is of a record that is past."""

@@ -131,7 +131,7 @@ class PartsPanel(Workspace):
         teardown, derived = self._session.teardown, self._session.derived
         self._write_work({})
         structure, parts = derived.structure, derived.priority_parts()
-        self._kits.ask(lambda: inventory.least_kits(teardown, structure, parts), teardown)
+        self._kits.ask(lambda: inventory.least_kits(teardown, structure, parts))
 
     def _write_work(self, kits: Kits | None) -> None:
         derived = self._session.derived

@@ -71,7 +71,7 @@ class FoundList(QWidget):
         def work(stop: Callable[[], bool]) -> Iterator[list[Any]]:
             return self._work(lambda record: make(record, stop), teardown, parts)
 
-        self._answer.ask(work, teardown)
+        self._answer.ask(work)
 
     def _set_faint(self, faint: bool) -> None:
         self.list.setEnabled(not faint)  # what is shown is of an older record

@@ -213,8 +213,8 @@ class SequencePanel(Workspace):
             self.figures.setText(tr("Choose at least one part"))
             return
         make = self._maker()
-        self._plan.ask(lambda stop: _search(make, teardown, chosen, objective, stop), teardown, tuple(chosen),
-                       objective, tuple(self.policies.kept()), self.hand.isChecked())
+        self._plan.ask(lambda stop: _search(make, teardown, chosen, objective, stop), tuple(chosen), objective,
+                       tuple(self.policies.kept()), self.hand.isChecked())
 
     def _set_faint(self, faint: bool) -> None:
         self.planned.stale = faint
@@ -241,7 +241,7 @@ class SequencePanel(Workspace):
         kept, teardown, make = self.policies.kept(), self._session.teardown, self._maker()
         if plan.feasible and kept:
             self._costs.ask(lambda stop: prices(lambda some: make(teardown, stop, some), kept, plan.targets,
-                                                plan.objective), teardown, tuple(kept), plan)
+                                                plan.objective), tuple(kept), plan)
 
     def _priced(self, found: dict[str, Price] | None) -> None:
         self._prices = found or {}

@@ -9,12 +9,10 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QFont
 from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QPushButton, QVBoxLayout, QWidget
 
-from oddbolt.effort.times import KnownTimes
-from oddbolt.model.things import Teardown
 from oddbolt.scoring.changes import DesignChange, Enough, design_changes, smallest_sets
 from oddbolt.scoring.method import INDEX, load_method
-from oddbolt.scoring.planned import AllPlanned
 from oddbolt.scoring.standing import Judging
+from oddbolt.session.derived import Derived
 from oddbolt.session.session import Session
 from oddbolt.ui.background.answer import Answer
 from oddbolt.ui.pieces.sheet import explain, label
@@ -53,9 +51,8 @@ class ChangesPage(QWidget):
         self.give_up.clicked.connect(lambda _: self._cancel())
 
     def show_method(self, method: str) -> None:
-        if method != self._method:
-            self._method = method
-            self.refresh()
+        self._method = method
+        self.refresh()
 
     def showEvent(self, _event: object) -> None:  # noqa: N802 (Qt's name)
         self.refresh()
@@ -64,12 +61,12 @@ class ChangesPage(QWidget):
         """Look anew where the record has changed, or another method is opened, and somebody looks."""
         if not self.isVisible() or not self._method:
             return
-        teardown, method, self._steps = self._session.teardown, self._method, 0
+        derived, method, self._steps = self._session.derived, self._method, 0
 
         def work(stop: Callable[[], bool]) -> Iterator[list[Any]]:
-            return _changes(teardown, method, stop)
+            return _changes(derived, method, stop)
 
-        self._answer.ask(work, teardown, method)
+        self._answer.ask(work, method)
 
     def _set_faint(self, faint: bool) -> None:
         self.list.setEnabled(not faint)
@@ -115,15 +112,15 @@ class ChangesPage(QWidget):
         self._answer.stop()
 
 
-def _changes(teardown: Teardown, method_id: str, stop: Callable[[], bool]) -> Iterator[list[Any]]:
-    plans = AllPlanned(KnownTimes, stop)
-    judging = Judging(teardown, load_method(method_id), plans)
+def _changes(derived: Derived, method_id: str, stop: Callable[[], bool]) -> Iterator[list[Any]]:
+    plans = derived.plans(stop)
+    judging = Judging(derived.teardown, load_method(method_id), plans)
     sets: list[Any] = []
     for found in smallest_sets(judging):
         sets = list(found)
         yield sets
     designs: list[Any] = []
-    for changed in design_changes(judging.base, KnownTimes) if judging.method.kind == INDEX else ():
+    for changed in design_changes(judging.base, plans.times) if judging.method.kind == INDEX else ():
         designs = list(changed)
         yield sets
     yield [*sets, *designs]

@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 
 from msgspec import Struct
 
-from oddbolt.effort.pace import Pace
-from oddbolt.effort.times import KnownTimes
 from oddbolt.model.things import Teardown
 from oddbolt.scoring.asking import Ask, FixingAsk, absent_roles, asks, fixing_asks
 from oddbolt.scoring.evaluate import Verdict, evaluate_planned
@@ -37,10 +35,8 @@ def look_of(teardown: Teardown, method_id: str, plans: AllPlanned) -> Look:
     return Look(teardown=teardown, method=method, planned=plans.of(teardown, method.settings(teardown.settings)))
 
 
-def judge_all(teardown: Teardown, ids: Sequence[str], opened: str, stop: Callable[[], bool],
-              paces: Mapping[str, Pace]) -> Iterator[Found]:
+def judge_all(teardown: Teardown, ids: Sequence[str], opened: str, plans: AllPlanned) -> Iterator[Found]:
     """What is found after each step; the last is the answer."""
-    plans = AllPlanned(lambda record: KnownTimes(record, paces=paces), stop)
     verdicts: dict[str, Verdict] = {}
     asked: dict[str, Asked] = {}
 

@@ -19,7 +19,7 @@ from oddbolt.session.verbs.answers import answer
 from oddbolt.session.verbs.judging.said import set_opinion, set_resupplied
 from oddbolt.ui.background.answer import Answer
 from oddbolt.ui.log.keys import TELL_KEYS
-from oddbolt.ui.pieces.sheet import explain, label, sheet
+from oddbolt.ui.pieces.sheet import explain, label, scrolled, sheet
 from oddbolt.ui.verdict.answers import AnswersForm
 from oddbolt.ui.verdict.changing import ChangesPage
 from oddbolt.ui.verdict.judging import Found, judge_all
@@ -118,8 +118,8 @@ class VerdictPanel(Workspace):
         column.setContentsMargins(0, 6, 0, 0)
         column.addWidget(self.source)
         column.addStretch(1)
-        self.below.addTab(shares, tr("Shares"))
-        self.below.addTab(source, tr("Source"))
+        self.below.addTab(scrolled(shares), tr("Shares"))
+        self.below.addTab(scrolled(source), tr("Source"))
         self.below.setTabToolTip(2, tr("Where the method is from, and what it does not cover"))
         self.below.setAccessibleName(tr("What the verdict rests on"))
         self.tabs.setAccessibleName(tr("What is asked, open, and would change it"))
@@ -209,12 +209,12 @@ class VerdictPanel(Workspace):
         if not self._ids:
             self._ids = fitting_methods(teardown.device.category)
             self._opened = next((id_ for id_ in self._ids if load_method(id_).categories), self._ids[0])
-        ids, opened, paces = tuple(self._ids), self._opened, self._session.paces
+        ids, opened, derived = tuple(self._ids), self._opened, self._session.derived
 
         def work(stop: Callable[[], bool]) -> Iterator[Found]:
-            return judge_all(teardown, ids, opened, stop, paces)
+            return judge_all(teardown, ids, opened, derived.plans(stop))
 
-        self._found.ask(work, teardown, ids, tuple(paces.items()))
+        self._found.ask(work, ids)
 
     def _set_faint(self, faint: bool) -> None:
         """What is shown is of an older record until it has been judged anew."""

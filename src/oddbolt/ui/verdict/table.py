@@ -18,6 +18,7 @@ from oddbolt.words.translate import of_data, tr
 
 ID = Qt.ItemDataRole.UserRole + 7
 LINES_SHOWN = 5
+LEAST_SHOWN = 2  # lines, where the window is low or its text large
 
 
 class VerdictTable(QWidget):
@@ -40,7 +41,9 @@ class VerdictTable(QWidget):
         header.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
         for column in range(1, 5):
             header.setSectionResizeMode(column, QHeaderView.ResizeMode.ResizeToContents)
-        self.list.setFixedHeight(round((LINES_SHOWN + 1.6) * 1.5 * self.fontMetrics().height()))
+        line = 1.5 * self.fontMetrics().height()
+        self.list.setMinimumHeight(round((LEAST_SHOWN + 1.6) * line))
+        self.list.setMaximumHeight(round((LINES_SHOWN + 1.6) * line))
         self.methods = QPushButton(tr("Methods…"))
         self.copy = QPushButton(tr("Copy and change…"))
         self.edit = QPushButton(tr("Change…"))

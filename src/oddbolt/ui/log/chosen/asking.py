@@ -76,7 +76,7 @@ class Asking(QWidget):
     def _look(self) -> None:
         teardown = self._session.teardown
         parts = self._session.derived.priority_parts() or list(self._session.derived.structure.removals)
-        self._found.ask(lambda stop: rank(teardown, parts, stop=stop), teardown)
+        self._found.ask(lambda stop: rank(teardown, parts, stop=stop))
 
     def give_up(self) -> None:
         """What is being found is of a record that is past."""

@@ -115,11 +115,11 @@ class WayPanel(QFrame):
         """The way as the record has it now."""
         if not self.isVisible() or not self.part:
             return
-        derived, teardown, part = self._session.derived, self._session.teardown, self.part
+        derived, part = self._session.derived, self.part
         if part not in derived.structure.removals:
             self.shut()
             return
-        self._found.ask(lambda stop: _find(derived, part, stop), teardown, part)
+        self._found.ask(lambda stop: _find(derived, part, stop), part)
 
     def opened_other(self) -> None:
         """Another document."""
