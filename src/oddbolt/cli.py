@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterable, Sequence
 from pathlib import Path
 from typing import Any
 
-from oddbolt.effort.learning import fit, least_repetitions
+from oddbolt.effort.learning import fit
 from oddbolt.effort.own_logs import paces, pass_times_s
 from oddbolt.effort.sums import effort_rows, time_of
 from oddbolt.effort.times import KnownTimes
@@ -31,7 +31,7 @@ from oddbolt.words.judging.verdict_lines import effort_lines, learning_lines, me
 from oddbolt.words.known import known_text
 from oddbolt.words.names import name_of
 from oddbolt.words.photographs import left_out_lines
-from oddbolt.words.refusals import refusal_text
+from oddbolt.words.refusals import at_field_text, refusal_text
 from oddbolt.words.repairs import repaired_lines
 from oddbolt.words.screws import identified_lines
 from oddbolt.words.terminal import say
@@ -324,21 +324,24 @@ def _times(options: argparse.Namespace) -> Callable[[Teardown], KnownTimes]:
 
 def _effort(options: argparse.Namespace) -> int:
     teardown = _read(options.file)
-    known = paces(_read(path) for path in options.pace or [options.file])
+    named = options.pace or [options.file]
+    logs = [_read(path) for path in named if path.resolve() != options.file.resolve()]
+    known = paces([*([teardown] if len(logs) < len(named) else ()), *logs])
     times = KnownTimes(teardown, paces=known if options.pace else {})
     planner = Planner(teardown, times)
     rows = list(effort_rows(planner))
     ways = [(part.id, time_of(plan.count)) for part in teardown.parts if part.role
             and part.id in planner.structure.present and (plan := planner.plan([part.id])).count is not None]
-    curve = None
-    passes = pass_times_s(teardown)
-    if len(passes) >= least_repetitions():
-        curve = fit(passes)
+    curve, why_none = None, ""
+    try:
+        curve = fit(pass_times_s([teardown, *logs]))
+    except Refusal as refusal:
+        why_none = at_field_text(refusal)
     if options.json:
         _print_json(answers.effort_json(planner, rows, ways, known, curve))
         return ANSWERED
     say("\n".join([*effort_lines(teardown, rows, ways), *pace_lines(known),
-                   *(learning_lines(curve) if curve is not None else ())]))
+                   *(learning_lines(curve) if curve is not None else [tr("no learning curve: {0}").format(why_none)])]))
     _print_convention(planner)
     return ANSWERED
 

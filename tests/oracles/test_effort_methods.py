@@ -285,7 +285,24 @@ def test_passes_of_a_record_are_what_is_learned_from():
     log = [{"id": f"e{n}", "pass": n // 2 + 1, "do": "release", "thing": "s", "seconds": 100 / (n // 2 + 1)}
            for n in range(8)]
     record = exchange.from_json(device([part("a")], [joint("s", "a", "base")], log=log))
-    assert pass_times_s(record) == pytest.approx([200, 100, 200 / 3, 50])
+    assert pass_times_s([record]) == pytest.approx([200, 100, 200 / 3, 50])
+
+
+def test_passes_of_several_records_of_one_model_are_one_row():
+    """By date, over what was timed in all of them; another model is left aside; too little in common is refused."""
+    def record(name, started, acts):
+        return exchange.from_json(device(
+            [part("a"), part("b")], [joint("s", "a", "base"), joint("t", "b", "base")], device={"name": name},
+            sessions=[{"pass": 1, "started": started}], log=[
+                {"id": f"e{n}", "do": "release", "thing": thing, "seconds": seconds}
+                for n, (thing, seconds) in enumerate(acts)]))
+
+    late, early = (record("one", f"2026-0{month}-01T09:00:00Z", [("s", 10 * month)]) for month in (3, 2))
+    more = record("one", "2026-01-01T09:00:00Z", [("s", 40), ("t", 30)])
+    other = record("other", "2026-01-02T09:00:00Z", [("s", 5)])
+    assert pass_times_s([late, early, other, more]) == [40, 20, 30]
+    with pytest.raises(Refusal, match="learning-unlike"):
+        pass_times_s([late, record("one", "", [("s", 10), ("t", 90)])])
 
 
 # -- heating

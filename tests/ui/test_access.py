@@ -84,7 +84,7 @@ def test_a_change_on_the_way_shows_what_would_go_as_ghosts(access):
 
 
 def test_an_act_made_quicker_is_half_a_ghost(access):
-    assert 0.3 < left_of(access, "Battery plug bracket with half the screws", "battery-lid-screws") < 0.8
+    assert 0.3 < left_of(access, "Battery plug bracket (screw) with half the screws", "battery-lid-screws") < 0.8
 
 
 def test_two_devices_stand_side_by_side_on_one_scale(access):

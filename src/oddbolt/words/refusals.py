@@ -123,7 +123,8 @@ REASONS = {
     "heating-order": N_("the start ({start:g} °C) must be below the release ({release:g} °C), that below the source "
                         "({source:g} °C), and no source is hotter than {most:g} °C here"),
     "learning-too-far": N_("a curve is not followed to repetition {value:g}; it holds up to {most:g}"),
-    "learning-too-few": N_("{number} repetitions are too few for a learning curve"),
+    "learning-too-few": N_("too few repetitions for a learning curve: {number}"),
+    "learning-unlike": N_("{number} passes have too few timed acts in common for a learning curve"),
     "no-layers": N_("a wall has one layer or more"),
     "not-lumped": N_("the layer is too thick to be of one temperature (Biot number {biot:.2f})"),
     "time-above-zero": N_("a time is a number of seconds above zero"),
@@ -217,6 +218,7 @@ ADVICE = {
     "no-points-scale": N_("Write it like 0 to 10"),
     "no-pair": N_("Write it like 3: 10; 6: 8; more: 0"),
     "learning-too-few": N_("Time {least} teardowns of the model or more"),
+    "learning-unlike": N_("Take passes that time the same acts; leave the others out"),
     "not-lumped": N_("Use the layers instead; it holds up to {most:g}"),
     "unknown-torque-unit": N_("Use one of {known}"),
     "unknown-word": N_("Use one of {known}"),

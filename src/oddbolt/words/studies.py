@@ -7,7 +7,7 @@ from oddbolt.studies.firmness import Firmness
 from oddbolt.studies.whatif import Outcome
 from oddbolt.words.figures import duration_text, steps_text
 from oddbolt.words.known import known_text
-from oddbolt.words.names import name_of
+from oddbolt.words.names import kind_name, name_of
 from oddbolt.words.translate import N_, from_table, sentence, tr, within
 
 REDESIGNS = {"gone": N_("without {thing}"), "pull-tab": N_("{thing} with pull tabs"),
@@ -18,8 +18,13 @@ MINUS = "−"
 
 
 def redesign_text(teardown: Teardown, kind: str, thing: str) -> str:
-    """A change of the device in words; `thing` is empty for the whole device."""
-    return sentence(from_table(REDESIGNS, kind, thing=name_of(teardown, thing) if thing else ""))
+    """A change of the device in words; `thing` is empty for the whole device. A joint that bears a part's name is
+    told apart by its kind."""
+    name = name_of(teardown, thing) if thing else ""
+    joint = teardown.joint.get(thing)
+    if joint is not None and any(part.name == name for part in teardown.parts):
+        name = tr("{0} ({1})").format(name, within(kind_name(joint.kind, joint.type)))
+    return sentence(from_table(REDESIGNS, kind, thing=name))
 
 
 def outcome_lines(teardown: Teardown, outcome: Outcome) -> list[str]:

@@ -102,7 +102,8 @@ class TimesSheet(QDialog):
         self.logs.clear()
         self.logs.addItems([tr("This record"), *(Path(path).name for path in self._others)])
         try:
-            self.learning.setText("\n".join(learning_lines(fit(pass_times_s(self._session.teardown)))))
+            passes = pass_times_s((self._session.teardown, *self._others.values()))
+            self.learning.setText("\n".join(learning_lines(fit(passes))))
         except Refusal as refusal:
             self.learning.setText(reason_and_advice(refusal))
 

@@ -83,7 +83,7 @@ def pace_lines(known: Mapping[str, Pace]) -> list[str]:
 
 
 def learning_lines(curve: LearningCurve) -> list[str]:
-    """A learning curve over the passes of a record."""
+    """A learning curve over the passes."""
     return [tr("learning, Wright's unit model: first pass {0}, each doubling leaves {1:.0%} ({2:.0%} to {3:.0%}), "
                "{4} passes; the next would take {5}").format(
         duration_text(curve.first_s), curve.rate, curve.rate_low, curve.rate_high, curve.repetitions,
