@@ -10,7 +10,7 @@ from typing import Any
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.shapes import json_kind, read_record, record_schema, write_record
 from oddbolt.model.snapshot import ids_of, is_added_to
-from oddbolt.model.things import HAND, SOMETHING, Teardown
+from oddbolt.model.things import CLOSED, HAND, OPEN, REFIT_VERBS, SOMETHING, Procedure, Refit, Teardown
 
 VERSION = 2  # read; 1 is written where nothing in the file needs more
 AMOUNTS = frozenset(("qty", "mm", "depth_mm", "torque_ncm", "min", "each_s", "seconds", "wait_s", "active_s"))
@@ -163,7 +163,7 @@ def _entries_are_kept(teardown: Teardown, before: Teardown) -> bool:
 
 
 def _check_unique(teardown: Teardown, before: Teardown | None) -> None:
-    for sections in (("parts", "joints"), ("tools",), ("fasteners",), ("log",), ("views",)):  # each with ids of its own
+    for sections in (("parts", "joints"), ("tools",), ("fasteners",), ("log",), ("views",), ("procedures",)):  # each with ids of its own
         if before is not None and all(getattr(teardown, name) is getattr(before, name) for name in sections):
             continue
         ids = [ids_of(teardown, section) for section in sections]
@@ -265,6 +265,8 @@ def _check_records(teardown: Teardown, checked: _Checked) -> None:
             _resolve_thing(teardown, entry.thing, f"{path}.thing")
         for m, name in enumerate(entry.things):
             _resolve_thing(teardown, name, f"{path}.things[{m}]")
+        if entry.fastener is not None:
+            _resolve(entry.fastener, teardown.fastener, f"{path}.fastener", "fastener")
         if entry.amends is not None:
             is_an_entry(entry.amends, f"{path}.amends")
             if entry.amends == entry.id:
@@ -282,12 +284,57 @@ def _check_records(teardown: Teardown, checked: _Checked) -> None:
             _resolve_thing(teardown, footprint.of, f"$.views[{n}].footprints[{m}].of")
     _check_what_was_said(teardown, checked)
     for n, refit in checked.left("refit"):
-        path = f"$.refit[{n}]"
-        if refit.thing is not None:
-            _resolve_thing(teardown, refit.thing, f"{path}.thing")
-        if refit.on is not None:
-            _resolve_thing(teardown, refit.on, f"{path}.on")
-        _check_nested(teardown, dict(refit.extra), path)
+        _check_refit(teardown, refit, f"$.refit[{n}]")
+        if refit.do not in REFIT_VERBS:
+            raise Refusal(f"$.refit[{n}].do", "unknown-word", word=refit.do, known=list(REFIT_VERBS))
+    for n, procedure in checked.left("procedures"):
+        _check_procedure(teardown, procedure, f"$.procedures[{n}]")
+
+
+def _check_procedure(teardown: Teardown, procedure: Procedure, path: str) -> None:
+    known = {one.id: one for one in teardown.procedures}
+    if procedure.for_ is not None:
+        _resolve(procedure.for_, teardown.part, f"{path}.for", "part")
+    if procedure.from_ not in (CLOSED, OPEN):
+        _resolve(procedure.from_, known, f"{path}.from", "procedure")
+    before, seen = procedure, {procedure.id}
+    while before.from_ in known:
+        if before.from_ in seen:
+            raise Refusal(f"{path}.from", "goes-on-from-itself", id=procedure.id)
+        seen.add(before.from_)
+        before = known[before.from_]
+    for n, entry in enumerate(procedure.entries):
+        _check_refit(teardown, entry, f"{path}.entries[{n}]")
+        if entry.do == "procedure" and (entry.procedure not in known or _uses(known, entry.procedure, procedure.id)):
+            code = "no-procedure" if entry.procedure not in known else "goes-on-from-itself"
+            raise Refusal(f"{path}.entries[{n}].procedure", code, id=entry.procedure)
+        if entry.back_to and all(entry.back_to != other.label for other in procedure.entries[:n]):
+            raise Refusal(f"{path}.entries[{n}].back_to", "no-label", id=entry.back_to)
+
+
+def _uses(known: dict[str, Procedure], one: str, other: str) -> bool:
+    """Whether a procedure is done within another, or is it."""
+    seen: set[str] = set()
+    waiting = [one]
+    while waiting:
+        id_ = waiting.pop()
+        if id_ == other:
+            return True
+        if id_ in known and id_ not in seen:
+            seen.add(id_)
+            waiting.extend(entry.procedure for entry in known[id_].entries if entry.do == "procedure")
+    return False
+
+
+def _check_refit(teardown: Teardown, refit: Refit, path: str) -> None:
+    if refit.thing is not None:
+        _resolve_thing(teardown, refit.thing, f"{path}.thing")
+    if refit.on is not None:
+        _resolve_thing(teardown, refit.on, f"{path}.on")
+    for n, off in enumerate(refit.keep_off):
+        if off.thing is not None:
+            _resolve_thing(teardown, off.thing, f"{path}.keep_off[{n}].thing")
+    _check_nested(teardown, dict(refit.extra), path)
 
 
 def _check_what_was_said(teardown: Teardown, checked: _Checked) -> None:

@@ -240,6 +240,7 @@ SIGNED = Number(minimum=None)
 POINT = _Point()
 COUNT = Number(whole=True, minimum=1, most=LARGEST_COUNT)
 INDEX = Number(whole=True)
+COUNTS = ListOf(COUNT)
 
 
 class Key:

@@ -97,7 +97,7 @@ def _ids_of(section: str) -> Callable[[Teardown], frozenset[str]]:
     return ids
 
 
-SECTIONS_WITH_IDS = ("parts", "joints", "tools", "fasteners", "log", "views")
+SECTIONS_WITH_IDS = ("parts", "joints", "tools", "fasteners", "log", "views", "procedures")
 _IDS = {section: _ids_of(section) for section in SECTIONS_WITH_IDS}
 
 

@@ -9,6 +9,7 @@ from oddbolt.model.refusal import Refusal
 from oddbolt.model.shapes import (
     ANYTHING,
     COUNT,
+    COUNTS,
     FLAG,
     FLAG_OR_TEXT,
     FLAG_OR_TEXTS,
@@ -38,10 +39,13 @@ SIDES = ("front", "back", "edge", "any")
 BASES = ("done", "seen", "told", "assumed")
 ASSUMED = BASES[-1]  # by the program; the others are of a person
 REUSES = ("reusable", "renew", "destroyed")
+NEW_LOG_VERBS = ("press", "route", "adjust", "calibrate", "check")  # a reader of version 1 would refuse them
 LOG_VERBS = ("release", "remove", "loosen", "reach", "inspect", "measure", "clean", "turn", "wait", "heat", "apply",
-             "fit", "fasten", "aid", "photo", "incident", "note")
+             "fit", "fasten", "aid", "photo", "incident", "note", *NEW_LOG_VERBS)
 REFIT_VERBS = ("clean", "apply", "fit", "fasten", "loosen", "adjust", "route", "press", "check", "wait", "calibrate",
                "aid")
+PROCEDURE_VERBS = (*REFIT_VERBS, "release", "remove", "procedure")  # things may come off again within a procedure
+CLOSED, OPEN = "closed", "open"  # what a procedure begins from, where it is no other procedure
 WAY_ANSWERS = ("works", "blocked", "needless", "not_mine")
 SOMETHING = "something"  # in `held_by`: what it was is not known
 OUTCOMES = ("ok", "damaged", "destroyed", "failed", "lost", "found", "not_done")  # the last one strikes an entry
@@ -262,6 +266,12 @@ class LogEntry(Record):
     amends: str | None = key(OrNull(TEXT), None, doc="the entry whose reading this one corrects")
     after: str | None = key(OrNull(TEXT), None, doc="an earlier entry of the file: this one stands behind that one")
     basis: str = key(BASIS, BASES[0], doc="seen: taken over from what two photographs differ in")
+    places: tuple[int, ...] = key(COUNTS, (), doc="single screws of the group that this is about; absent: all")
+    fastener: str | None = key(OrNull(TEXT), None, doc="the letter that really went in or came out")
+    new: bool = key(FLAG, False, doc="a new one went in")
+    discard: bool = key(FLAG, False, doc="thrown away")
+    procedure: str = key(TEXT, "", doc="the procedure that was followed")
+    step: int | None = key(OrNull(INDEX), None, doc="place of its entry in the procedure")
 
 
 class Mark(Record):
@@ -311,13 +321,84 @@ class View(Record):
     footprints: tuple[Footprint, ...] = key(ListOf(RecordOf(Footprint)), ())
 
 
+class Use(Record):
+    """What an entry of a procedure uses up."""
+
+    noun: ClassVar[str] = "use"
+    material: str = key(TEXT)
+    qty: float | None = key(OrNull(Number()), None)
+    unit: str = key(TEXT, "")
+    supply: str = key(TEXT, "", doc="with_part, ordered, in_stock; another word stands for itself")
+
+
+class Tightening(Record):
+    """One round over the screws of a group."""
+
+    noun: ClassVar[str] = "tightening"
+    level: str = key(TEXT, "tight")
+    order: tuple[int, ...] = key(COUNTS, (), doc="numbers of their marks")
+    torque_ncm: float | None = key(OrNull(Number()), None)
+    torque: float | None = key(OrNull(Number()), None, doc="as it was written, in `unit`")
+    unit: str = key(TEXT, "")
+
+
+class Repeat(Record):
+    """How often something is done, and how long each time."""
+
+    noun: ClassVar[str] = "repeat"
+    min: int = key(COUNT, 1)
+    each_s: tuple[float, ...] = key(ListOf(SECONDS), (), doc="seconds, or from and to")
+
+
+class KeepOff(Record):
+    """What must not be touched or pressed, and how far it is kept from."""
+
+    noun: ClassVar[str] = "keep-off"
+    thing: str | None = key(OrNull(TEXT), None)
+    edge: str = key(TEXT, "")
+    mm: float | None = key(OrNull(Number()), None)
+
+
 class Refit(Record):
+    """An entry of how the device goes back together, or of another procedure."""
+
     noun: ClassVar[str] = "refit-entry"
-    do: str = key(OneOf(REFIT_VERBS))
+    do: str = key(OneOf(PROCEDURE_VERBS))
     thing: str | None = key(OrNull(TEXT), None)
     on: str | None = key(OrNull(TEXT), None)
     text: str = key(TEXT, "")
+    label: str = key(TEXT, "", doc="a name that `back_to` of a later entry goes back to")
+    uses: tuple[Use, ...] = key(ListOf(RecordOf(Use)), ())
+    align: str = key(TEXT, "")
+    one_shot: bool = key(FLAG, False, doc="cannot be moved once it touches")
+    strip: tuple[str, ...] = key(TEXTS, (), doc="films that come off first")
+    passes: tuple[Tightening, ...] = key(ListOf(RecordOf(Tightening)), ())
+    repeat: Repeat | None = key(OrNull(RecordOf(Repeat)), None)
+    wait_s: float = key(SECONDS, 0, doc="before what follows")
+    keep_off: tuple[KeepOff, ...] = key(ListOf(RecordOf(KeepOff)), ())
+    blocks: bool = key(FLAG, False, doc="nothing follows before this is fine")
+    places: tuple[int, ...] = key(COUNTS, (), doc="single screws of a group")
+    new: bool = key(FLAG, False, doc="a new one goes in")
+    discard: bool = key(FLAG, False, doc="the old one is thrown away")
+    only_if: Any = key(ANYTHING, None, doc="a text, or a part with what must hold of it")
+    until: str = key(TEXT, "", doc="what a person looks for before going on")
+    back_to: str = key(TEXT, "", doc="the label of an earlier entry, gone back to until then")
+    most: int | None = key(OrNull(COUNT), None, doc="rounds of going back")
+    also: tuple[str, ...] = key(TEXTS, (), doc="further tools at the same time")
+    procedure: str = key(TEXT, "", doc="of `procedure`: the id of the one that is done here")
     proves_order: bool = key(FLAG, False, doc="it had to stand here: what went back after it did not hide it")
+
+
+class Procedure(Record):
+    """A way of working that has a name: to replace a part, to put a variant together."""
+
+    noun: ClassVar[str] = "procedure"
+    id: str = key(ID)
+    name: str = key(TEXT, "")
+    for_: str | None = key(OrNull(TEXT), None, name="for", doc="the part that it replaces")
+    from_: str = key(TEXT, CLOSED, name="from", doc="closed; open, as the log left it; or the id of a procedure")
+    only_in: tuple[str, ...] = key(TEXTS, ())
+    entries: tuple[Refit, ...] = key(ListOf(RecordOf(Refit)), ())
 
 
 class SubMark(Record):
@@ -396,6 +477,7 @@ class Teardown(Record, dict=True):
     log: tuple[LogEntry, ...] = _list(LogEntry)
     views: tuple[View, ...] = _list(View)
     refit: tuple[Refit, ...] = _list(Refit)
+    procedures: tuple[Procedure, ...] = _list(Procedure)
     opinions: tuple[Opinion, ...] = _list(Opinion)
     answers: tuple[Answer, ...] = _list(Answer)
     confirmed: tuple[ConfirmedWay, ...] = _list(ConfirmedWay)

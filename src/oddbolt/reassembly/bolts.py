@@ -8,6 +8,7 @@ from oddbolt.catalog.threads import Thread, thread_named
 from oddbolt.catalog.torque import TorqueCheck, check_torque
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Fastener, Joint, Teardown
+from oddbolt.reassembly.tightening import torque_of
 from oddbolt.rules.replay import OUTCOMES_THAT_RELEASE, readings
 
 # How near two figures are before a person tells them apart by eye: common practice, no source.
@@ -177,26 +178,15 @@ def torques(teardown: Teardown) -> list[TorqueFinding]:
     """Every torque of the refit and of the log, judged by the thread of its screws."""
     found = []
     for n, refit in enumerate(teardown.refit):
-        passes = refit.extra.get("passes")
-        for k, one in enumerate(passes if isinstance(passes, list) else ()):
-            written = _written(one)
-            if written is not None and refit.thing in teardown.joint:
-                found.append(_judged(teardown, refit.thing, f"$.refit[{n}].passes[{k}]", *written))
+        for k, one in enumerate(refit.passes):
+            value, unit = torque_of(one)
+            if value is not None and refit.thing in teardown.joint:
+                found.append(_judged(teardown, refit.thing, f"$.refit[{n}].passes[{k}]", value, unit))
     for n, entry in enumerate(teardown.log):
         if entry.do == "measure" and entry.thing in teardown.joint and isinstance(entry.value, (int, float)) \
                 and "torque" in entry.text:
             found.append(_judged(teardown, entry.thing, f"$.log[{n}]", float(entry.value), entry.unit))
     return found
-
-
-def _written(one: object) -> tuple[float, str] | None:
-    """Value and unit of a pass: `torque_ncm`, or `torque` with its `unit` as it was written somewhere else."""
-    if not isinstance(one, dict):
-        return None
-    for key, unit in (("torque_ncm", "N·cm"), ("torque", str(one.get("unit", "")))):
-        if isinstance(one.get(key), (int, float)) and not isinstance(one.get(key), bool):
-            return float(one[key]), unit
-    return None
 
 
 def _judged(teardown: Teardown, joint_id: str, where: str, value: float, unit: str) -> TorqueFinding:

@@ -8,12 +8,11 @@ practice, no source. The maker's instructions come first.
 from __future__ import annotations
 
 import math
-from typing import Any
 
 from msgspec import Struct
 
 from oddbolt.model.refusal import Refusal
-from oddbolt.model.things import Mark, Teardown, View
+from oddbolt.model.things import Mark, Teardown, Tightening, View
 
 GIVEN, LOOSELY_FIRST = "given", "loosely-first"
 STARTED, TIGHT = "started", "tight"
@@ -46,12 +45,13 @@ def tightening_plan(teardown: Teardown, joint_id: str, school: str = LOOSELY_FIR
     marks = {m.n: m for m in view.marks if m.thing == joint_id and m.n is not None} if view is not None else {}
     if view is None or not marks:
         raise Refusal(joint_id, "no-numbered-screws")
-    written = _written(teardown, joint_id)
+    written = next((refit.passes for refit in reversed(teardown.refit)
+                    if refit.do == "fasten" and refit.thing == joint_id and refit.passes), ())
     order = tuple(n for n in joint.order if n in marks)
     order += tuple(n for n in sorted(marks) if n not in order) if order else crosswise(marks)
     if written:
-        rounds = tuple(Round(level=str(one.get("level", TIGHT)), torque=_torque(one), unit=_unit(one),
-                             order=tuple(n for n in one.get("order", ()) if n in marks) or order) for one in written)
+        rounds = tuple(Round(level=one.level or TIGHT, torque=torque_of(one)[0], unit=torque_of(one)[1],
+                             order=tuple(n for n in one.order if n in marks) or order) for one in written)
         return TighteningPlan(joint=joint_id, view=view, marks=marks, rounds=rounds, source="refit")
     rounds = (Round(level=STARTED, order=order), Round(level=TIGHT, order=order)) if school == LOOSELY_FIRST else \
         (Round(level=TIGHT, order=order),)
@@ -76,19 +76,6 @@ def crosswise(marks: dict[int, Mark]) -> tuple[int, ...]:
     return tuple(order)
 
 
-def _written(teardown: Teardown, joint_id: str) -> list[dict[str, Any]]:
-    """Passes of the refit that fastens the joint, last one first to be found."""
-    for refit in reversed(teardown.refit):
-        passes = refit.extra.get("passes")
-        if refit.do == "fasten" and refit.thing == joint_id and isinstance(passes, list):
-            return [one for one in passes if isinstance(one, dict)]
-    return []
-
-
-def _torque(one: dict[str, Any]) -> float | None:
-    value = one.get("torque_ncm", one.get("torque"))
-    return float(value) if isinstance(value, (int, float)) and not isinstance(value, bool) else None
-
-
-def _unit(one: dict[str, Any]) -> str:
-    return "N·cm" if "torque_ncm" in one else str(one.get("unit", ""))
+def torque_of(one: Tightening) -> tuple[float | None, str]:
+    """Value and unit of a round: `torque_ncm`, or `torque` with its `unit` as it was written somewhere else."""
+    return (one.torque_ncm, "N·cm") if one.torque_ncm is not None else (one.torque, one.unit)

@@ -27,6 +27,25 @@ def utc_now() -> datetime:
     return datetime.now(timezone.utc)
 
 
+class Stopwatch:
+    """The next act takes the time from its start on as its measured seconds."""
+
+    def __init__(self, clock: Clock) -> None:
+        self._clock = clock
+        self._started: datetime | None = None
+
+    def start(self) -> None:
+        self._started = self._clock()
+
+    @property
+    def seconds(self) -> float | None:
+        """None while it is at rest."""
+        return (self._clock() - self._started).total_seconds() if self._started else None
+
+    def stop(self) -> None:
+        self._started = None
+
+
 class Session:
     """A document with verbs, undo, change events and derived results."""
 
@@ -35,7 +54,7 @@ class Session:
         self._clock = clock
         self._last_act: datetime | None = None
         self._paused_at: float | None = None
-        self._stopwatch: datetime | None = None
+        self.stopwatch = Stopwatch(clock)
         self._listeners: list[Callable[[Change], None]] = []
         self.begins: Callable[[], None] = lambda: None  # told before an act is carried out
         self.paces: Mapping[str, Pace] = {}  # at which estimates are given, where it was asked for
@@ -123,18 +142,6 @@ class Session:
             times = [entry.t for entry in self.teardown.log if entry.t is not None]
             gone = self._paused_at - max(times, default=0)
             self._last_act, self._paused_at = self._clock() - timedelta(seconds=gone), None
-
-    def start_stopwatch(self) -> None:
-        """The next act takes the time from here on as its measured seconds."""
-        self._stopwatch = self._clock()
-
-    def stopwatch_s(self) -> float | None:
-        return (self._clock() - self._stopwatch).total_seconds() if self._stopwatch else None
-
-    def take_stopwatch(self) -> float | None:
-        """The measured seconds, and the stopwatch is at rest again; None when it was not started."""
-        seconds, self._stopwatch = self.stopwatch_s(), None
-        return None if seconds is None else round(seconds, 1)
 
     def keep_on_desk(self, name: str, body: Any) -> None:
         """Keep what is no part of the record, as running countdowns; durable, and not undone."""

@@ -41,9 +41,9 @@ class LiftingActs:
         was_safe = self.session.derived.is_isolated
         seconds = figures.pop("seconds", None)
         if not self.recorder.do(lifting.release, joint, self.recorder.t, way, **figures,
-                                seconds=self.session.stopwatch_s() if seconds is None else seconds):
+                                seconds=self.session.stopwatch.seconds if seconds is None else seconds):
             return False
-        self.session.take_stopwatch()
+        self.session.stopwatch.stop()
         self.recorder.warn_after_release(joint, way, was_safe)
         return True
 

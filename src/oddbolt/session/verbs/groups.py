@@ -104,12 +104,8 @@ def set_order(teardown: Teardown, joint_id: str, order: Sequence[int]) -> Done:
 
 
 def _passes_anew(refit: Refit, numbers: dict[int | None, int]) -> Refit:
-    passes = refit.extra.get("passes")
-    if not isinstance(passes, list):
-        return refit
-    anew = [{**one, "order": [numbers.get(n, n) for n in one["order"]]}
-            if isinstance(one, dict) and isinstance(one.get("order"), list) else one for one in passes]
-    return replace(refit, extra={**refit.extra, "passes": anew})
+    return replace(refit, places=tuple(numbers.get(n) or n for n in refit.places), passes=tuple(
+        replace(one, order=tuple(numbers.get(n) or n for n in one.order)) for one in refit.passes))
 
 
 def _renumbered(view: View) -> View:

@@ -11,7 +11,7 @@ from msgspec.structs import replace
 from oddbolt.knowledge.settling import settle
 from oddbolt.model.label import Label
 from oddbolt.model.refusal import Refusal
-from oddbolt.model.things import Answer, ConfirmedWay, Joint, LogEntry, Part, Teardown, View
+from oddbolt.model.things import Answer, ConfirmedWay, Joint, LogEntry, Part, Refit, Teardown, View
 from oddbolt.rules.replay import in_order
 from oddbolt.session.verbs.marking import COUNTED, unmark, view_with_mark
 from oddbolt.session.verbs.plain import Done, change_joint, label_of, view_of
@@ -70,10 +70,20 @@ def delete_things(teardown: Teardown, ids: Iterable[str]) -> Done:
         answers=tuple(_answer_without(answer, gone) for answer in after.answers if answer.part not in gone),
         confirmed=tuple(way for said in after.confirmed for way in _way_without(said, gone)),
         pairs=tuple(pair for pair in after.pairs if pair.thing not in gone and pair.hider not in gone),
-        refit=tuple(replace(r, on=None if r.on in gone else r.on, extra=_without_names(r.extra, gone))
-                    for r in after.refit if r.thing not in gone))
+        refit=_refit_without(after.refit, gone),
+        procedures=tuple(replace(one, for_=None if one.for_ in gone else one.for_,
+                                 entries=_refit_without(one.entries, gone)) for one in after.procedures))
     label = label_of("delete", teardown, ids[0]) if len(ids) == 1 else Label("delete-several", {"count": len(ids)})
     return Done(label, settle(after))
+
+
+def _refit_without(entries: Iterable[Refit], gone: set[str]) -> tuple[Refit, ...]:
+    """Entries of putting back without those about what goes; what goes back to one of them goes back no more."""
+    kept = [one for one in entries if one.thing not in gone]
+    labels = {one.label for one in kept}
+    return tuple(replace(one, on=None if one.on in gone else one.on, extra=_without_names(one.extra, gone),
+                         back_to=one.back_to if one.back_to in labels else "",
+                         keep_off=tuple(off for off in one.keep_off if off.thing not in gone)) for one in kept)
 
 
 def _part_without(teardown: Teardown, part: Part, gone: set[str]) -> Part:

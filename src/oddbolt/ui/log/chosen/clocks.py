@@ -142,7 +142,7 @@ class Clocks(QWidget):
         self.thing = thing
 
     def start_stopwatch(self) -> None:
-        self._session.start_stopwatch()
+        self._session.stopwatch.start()
         self.tick()
 
     def _pause(self) -> None:
@@ -206,7 +206,7 @@ class Clocks(QWidget):
         paused, clock = self._session.is_paused, clock_text(self._session.seconds_now())
         self.clock.setText(tr("{0}, paused").format(clock) if paused else clock)
         self.pause.setText(tr("Go on") if paused else tr("Pause"))
-        running = self._session.stopwatch_s()
+        running = self._session.stopwatch.seconds
         self.watch.setText(tr("Stopwatch  K") if running is None else tr("{0} s  K").format(round(running)))
         now = self._session.now()
         for countdown in self.countdowns:
