@@ -26,11 +26,11 @@ def act():
     QTest.qWaitForWindowActive(window)
     for _ in range(200):  # the window is there before its content
         settle()
-        if window.centralWidget() is not None and window.figure.tally.out:
+        if window.centralWidget() is not None and window.figure.ledger.out:
             break
     QTest.keyClick(window, Qt.Key.Key_6, Qt.KeyboardModifier.AltModifier)
     QTest.qWait(200)
-    print(QApplication.platformName(), window.stack.currentWidget() is window.access, window.figure.tally.out,
+    print(QApplication.platformName(), window.stack.currentWidget() is window.access, window.figure.ledger.out,
           flush=True)
     window.close()
 

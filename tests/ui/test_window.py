@@ -65,7 +65,7 @@ def test_a_short_teardown(make_window, clock):
     press(window, Qt.Key.Key_R)
     assert log_of(window) == [("release", joint.id)]
     assert window.session.teardown.log[0].t == 26
-    assert window.figure.tally.out == 4 and window.figure.tally.odd == 4
+    assert window.figure.ledger.out == 4 and window.figure.ledger.odd == 4
     press(window, Qt.Key.Key_L)
     assert log_of(window)[-1] == ("remove", "cover")
 
@@ -73,7 +73,7 @@ def test_a_short_teardown(make_window, clock):
     assert log_of(window) == [("release", joint.id)]
     assert "Taken back: lift Cover" in log.echo.text()
     press(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
-    assert log_of(window) == [] and window.figure.tally.odd == 0
+    assert log_of(window) == [] and window.figure.ledger.odd == 0
     press(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
     press(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
     assert log_of(window) == [("release", joint.id), ("remove", "cover")]

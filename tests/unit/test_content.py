@@ -1,4 +1,4 @@
-"""What people read: the bolt tally, the section's layers, silhouettes and colours, words and times."""
+"""What people read: the ledger of bolts, the section's layers, silhouettes and colours, words and times."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from oddbolt.catalog.tables import caution, driver_for, joint_kind, tool_row
 from oddbolt.model import exchange
 from oddbolt.paint.bolts import recess_path
 from oddbolt.paint.palette import DARK, LETTER_COLOURS, LIGHT, letter_colour
-from oddbolt.reassembly.tally import tally_bolts
+from oddbolt.reassembly.ledger import ledger_of
 from oddbolt.reports.as_csv import to_csv
 from oddbolt.reports.content import strata
 from oddbolt.reports.content.sequence import sequence_table
@@ -29,7 +29,7 @@ def screw_log(*entries):
                                            joint("u", "b", "base", kind="screw", count=None)],
                   fasteners=[{"id": "A", "drive": "PH"}, {"id": "B", "drive": "T"}],
                   log=[{"id": f"e{n}", **entry} for n, entry in enumerate(entries)])
-    return tally_bolts(exchange.from_json(data))
+    return ledger_of(exchange.from_json(data))
 
 
 def test_bolts_out_back_and_odd():
@@ -38,10 +38,10 @@ def test_bolts_out_back_and_odd():
     assert (screw_log().out, screw_log().odd) == (0, 0)
     assert (screw_log(out, other).out, screw_log(out, other).odd) == (5, 5)
     assert screw_log(out, other, back).odd == 2
-    assert screw_log(out, other, back).by_letter == (("A", 3, 3), ("B", 2, 0))
+    assert [(row.letter, row.out, row.back) for row in screw_log(out, other, back).rows] == [("A", 3, 3), ("B", 2, 0)]
     assert screw_log(out, back).odd == 0
     assert screw_log({**out, "outcome": "failed"}).out == 0
-    assert screw_log({**out, "outcome": "lost", "quantity": 1}).odd == 2
+    assert screw_log({**out, "outcome": "lost", "quantity": 1}).odd == 3  # its hole is open
     assert screw_log({"do": "release", "thing": "u"}).uncertain == ("u",)
     assert screw_log(back).back == 0  # nothing that never came out goes back
 

@@ -7,7 +7,7 @@ import pytest
 from oddbolt.model import exchange
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import View
-from oddbolt.reassembly.tally import tally_bolts
+from oddbolt.reassembly.ledger import ledger_of
 from oddbolt.rules.replay import readings, replay
 from oddbolt.rules.structure import Structure
 from oddbolt.session import prepare, standing
@@ -73,7 +73,7 @@ def test_a_group_in_hand_is_released_by_the_lift_that_needs_it():
     group = bench.screws("A", (10, 10))
     lid = bench.lift("bracket", hand=group)
     assert [(e.do, e.thing) for e in bench.now.log] == [("release", group), ("remove", lid)]
-    assert tally_bolts(bench.now).out == 1
+    assert ledger_of(bench.now).out == 1
 
 
 def test_groups_marked_early_wait_for_their_own_part():
@@ -192,7 +192,7 @@ def test_a_group_is_split_later_without_losing_the_log():
     new = bench.do(groups.split_group(bench.now, group, "v", [7, 8]))
     assert (bench.now.joint[group].count, bench.now.joint[new].count) == (7, 2)
     assert bench.now.joint[new].of == (lid, "base")
-    assert [e.id for e in bench.now.log][:len(before)] == before and tally_bolts(bench.now).out == 11
+    assert [e.id for e in bench.now.log][:len(before)] == before and ledger_of(bench.now).out == 11
     found = replay(bench.now, Structure(bench.now))
     assert not found.contradictions and {group, new, other} <= found.state.released.keys()
     assert [m.n for m in bench.now.views[0].marks if m.thing == new] == [1, 2]
@@ -210,7 +210,7 @@ def test_groups_are_joined_and_marks_moved():
         groups.move_marks(bench.now, "v", every, group)
     bench.do(groups.join_groups(bench.now, group, other))
     assert bench.now.joint[group].count == 11 and other not in bench.now.joint
-    assert tally_bolts(bench.now).out == 11 and not replay(bench.now, Structure(bench.now)).contradictions
+    assert ledger_of(bench.now).out == 11 and not replay(bench.now, Structure(bench.now)).contradictions
     bench.screws("B", (7, 7))
     with pytest.raises(Refusal):
         groups.join_groups(bench.now, group, bench.made)
@@ -236,7 +236,7 @@ def test_a_number_means_the_same_screw_everywhere():
     bench.do(groups.renumber(bench.now, "v", "a-1", [2, 0, 1]))  # the old 3 is 1 now, 1 is 2, 2 is 3
     assert [[m.n for m in view.marks] for view in bench.now.views] == [[2, 3, 1], [2, 3]]
     assert bench.now.joint["a-1"].order == (2, 1, 3)
-    assert bench.now.refit[0].extra["passes"] == [{"level": "tight", "order": [3, 1, 2]}]
+    assert [(one.level, one.order) for one in bench.now.refit[0].passes] == [("tight", (3, 1, 2))]
 
 
 def test_a_correction_leaves_the_rest_of_its_entry():

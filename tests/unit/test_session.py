@@ -152,7 +152,7 @@ def test_snapshots_are_never_changed_and_share_what_did_not_change(session):
 def test_derived_results_go_with_their_snapshot(session):
     derived = session.derived
     assert derived.priority_parts() == ["cover", "pack"]
-    assert derived.planner is derived.planner and derived.tally is derived.tally
+    assert derived.planner is derived.planner and derived.ledger is derived.ledger
     assert derived.performed.steps == 1 and derived.verdict("eu-2023-1669-tablet").index[0] < 5
     session.do(lifting.lift, "pack", 1)
     assert session.derived is not derived

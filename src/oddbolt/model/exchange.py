@@ -163,7 +163,7 @@ def _entries_are_kept(teardown: Teardown, before: Teardown) -> bool:
 
 
 def _check_unique(teardown: Teardown, before: Teardown | None) -> None:
-    for sections in (("parts", "joints"), ("tools",), ("fasteners",), ("log",), ("views",), ("procedures",)):  # each with ids of its own
+    for sections in (("parts", "joints"), *((one,) for one in ("tools", "fasteners", "log", "views", "procedures"))):
         if before is not None and all(getattr(teardown, name) is getattr(before, name) for name in sections):
             continue
         ids = [ids_of(teardown, section) for section in sections]

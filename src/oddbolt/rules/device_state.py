@@ -6,7 +6,7 @@ of the search. Every plan is replayed here before anyone sees it, and so is the 
 
 from __future__ import annotations
 
-from collections.abc import Set
+from collections.abc import Iterable, Set
 
 from msgspec import Struct, field
 
@@ -40,12 +40,15 @@ class DeviceState(Struct):
     lifted: list[tuple[frozenset[str], int]] = field(default_factory=list)  # assemblies lifted, with the time
     released: dict[str, int] = field(default_factory=dict)  # joint -> time its release took effect, ms
     under_way: dict[str, tuple[int, int]] = field(default_factory=dict)  # joint -> (way, acts done)
+    lifted_by: list[str] = field(default_factory=list)  # for each assembly lifted, the part that was taken off
+    single: dict[str, frozenset[int]] = field(default_factory=dict)  # joint -> screws that are not as the others
 
     def copy(self, structure: Structure | None = None) -> DeviceState:
         """The same state, to go on from; on a structure in which every joint and part moves as it did, where one is
         given."""
         return DeviceState(structure or self.structure, removed=dict(self.removed), lifted=list(self.lifted),
-                           released=dict(self.released), under_way=dict(self.under_way))
+                           released=dict(self.released), under_way=dict(self.under_way),
+                           lifted_by=list(self.lifted_by), single=dict(self.single))
 
     def is_in_place(self, thing: str) -> bool:
         """Whether a part has not been lifted, a joint not released."""
@@ -146,12 +149,35 @@ class DeviceState(Struct):
         """Do the operation, obstacles or not: the log is what was done."""
         if operation.part:
             self.lifted.append((self.assembly(operation.part), end_ms))
+            self.lifted_by.append(operation.part)
             self.removed[operation.part] = end_ms
             return
         ways = self.structure.releases[operation.joint].ways
         self.under_way[operation.joint] = (operation.way, operation.act + 1)
         if operation.way >= len(ways) or operation.act + 1 >= len(ways[operation.way].acts):
             self.released[operation.joint] = effect_ms
+
+
+    def put_back(self, thing: str) -> None:
+        """A part lies where it belongs again, a joint holds again."""
+        self.released.pop(thing, None)
+        self.under_way.pop(thing, None)
+        if self.removed.pop(thing, None) is not None:
+            kept = [n for n, part in enumerate(self.lifted_by) if part != thing]
+            self.lifted, self.lifted_by = [self.lifted[n] for n in kept], [self.lifted_by[n] for n in kept]
+
+    def turn_single(self, joint: str, places: Iterable[int], *, out: bool) -> bool:
+        """Single screws of a group come out or go in; whether the group is now as these are: all out, or all in."""
+        is_out = joint in self.released
+        if is_out == out:  # they come to be as the others are
+            self.single[joint] = self.single.get(joint, frozenset()).difference(places)
+            return False
+        self.single[joint] = self.single.get(joint, frozenset()).union(places)
+        count = self.structure.joint[joint].count
+        if count is None or len(self.single[joint]) < count:
+            return False
+        del self.single[joint]
+        return True
 
 
 def apply_whole(state: DeviceState, thing: str) -> None:

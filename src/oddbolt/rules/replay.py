@@ -15,6 +15,7 @@ from oddbolt.rules.structure import Structure, structure_of
 from oddbolt.rules.times import ActiveTimes
 
 NOT_DONE = "not_done"
+PUT_BACK = ("fit", "fasten")
 ACTS_ON_ONE = frozenset(("release", "remove", "loosen", "fit", "fasten"))
 States = dict[int, DeviceState]  # by the number of the pass
 OUTCOMES_THAT_RELEASE = frozenset(("ok", "damaged", "destroyed", "lost", "found"))
@@ -129,7 +130,8 @@ def replay(teardown: Teardown, structure: Structure, pass_: int = 1, until: str 
             wanted = _operations(structure, entry)
             if wanted is None:
                 unknown.append(entry.id)
-            for operation in wanted or ():
+            moves = not _puts_back(state, entry) and _is_whole(state, entry)
+            for operation in wanted or () if moves else ():
                 for obstacle in state.obstacles(operation):
                     contradictions.append(Contradiction(entry=entry.id, obstacle=obstacle))
                 state.apply(operation)
@@ -164,12 +166,30 @@ def _walked(teardown: Teardown, states: States, entries: Iterable[LogEntry]) -> 
     structure = structure_of(teardown)
     for entry in entries:
         operations = _operations(structure, entry)
-        if operations:
-            if entry.pass_ not in states:
-                states[entry.pass_] = DeviceState(structure)
-            for operation in operations:
-                states[entry.pass_].apply(operation)
+        if not operations and entry.do not in PUT_BACK:
+            continue
+        state = states.setdefault(entry.pass_, DeviceState(structure))
+        if not _puts_back(state, entry) and _is_whole(state, entry):
+            for operation in operations or ():
+                state.apply(operation)
     return states
+
+
+def _puts_back(state: DeviceState, entry: LogEntry) -> bool:
+    """Carry out an entry that puts something back; whether it is one."""
+    thing = entry.thing or ""
+    if entry.do not in PUT_BACK:
+        return False
+    if entry.outcome != "failed" and (not entry.places or thing not in state.structure.joint
+                                      or state.turn_single(thing, entry.places, out=False)):
+        state.put_back(state.structure.stand_in.get(thing, thing))
+    return True
+
+
+def _is_whole(state: DeviceState, entry: LogEntry) -> bool:
+    """Whether a release undoes the whole joint: one of single screws does when they are the last."""
+    return not entry.places or entry.do != "release" or not entry.thing \
+        or state.turn_single(entry.thing, entry.places, out=True)
 
 
 @of_snapshot("log", "parts", "joints", "fasteners", "device", renewed=_one_further)

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING
 
 from oddbolt.effort.times import KnownTimes
 from oddbolt.model.things import Settings, Teardown
-from oddbolt.reassembly.tally import BoltTally, tally_bolts
+from oddbolt.reassembly.ledger import Ledger, ledger_of
 from oddbolt.rules.counting import Convention, Count
 from oddbolt.rules.device_state import DeviceState, Obstacle
 from oddbolt.rules.replay import Replay, replay
@@ -38,7 +38,7 @@ class Derived:
 
     def build(self) -> Derived:
         """Find now what every panel asks for; what cannot be worked with shows here, before it replaces anything."""
-        _ = self.state, self.performed, self.tally
+        _ = self.state, self.performed, self.ledger
         return self
 
     @property
@@ -98,9 +98,10 @@ class Derived:
         """Why the rules would not allow the thing to be released or lifted now."""
         return self.state.obstacles_of(thing)
 
-    @cached_property
-    def tally(self) -> BoltTally:
-        return tally_bolts(self.teardown)
+    @property
+    def ledger(self) -> Ledger:
+        """Every bolt that came out, and what became of it."""
+        return ledger_of(self.teardown)
 
     @cached_property
     def _known(self) -> dict[tuple[str, ...], str]:

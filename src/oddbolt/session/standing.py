@@ -56,13 +56,25 @@ def present_state(teardown: Teardown) -> DeviceState:
 
 @of_snapshot("log", "joints", "sessions")
 def lifted(teardown: Teardown) -> frozenset[str]:
-    return frozenset(entry.thing for entry in this_pass(teardown) if entry.do == "remove" and entry.thing)
+    return frozenset(_off(teardown, "remove", "fit"))
 
 
 @of_snapshot("log", "joints", "sessions")
 def released(teardown: Teardown) -> frozenset[str]:
-    return frozenset(entry.thing for entry in this_pass(teardown)
-                     if entry.do == "release" and entry.thing and entry.outcome in OUTCOMES_THAT_RELEASE)
+    return frozenset(_off(teardown, "release", "fasten"))
+
+
+def _off(teardown: Teardown, undone: str, back: str) -> dict[str, None]:
+    """Things undone in this pass and not put back since, in order."""
+    found: dict[str, None] = {}
+    for entry in this_pass(teardown):
+        if not entry.thing or entry.places:
+            continue
+        if entry.do == undone and (undone == "remove" or entry.outcome in OUTCOMES_THAT_RELEASE):
+            found[entry.thing] = None
+        elif entry.do == back and entry.outcome != "failed":
+            found.pop(entry.thing, None)
+    return found
 
 
 @of_snapshot("log", "joints", "sessions")

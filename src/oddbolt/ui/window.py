@@ -197,7 +197,7 @@ class Window(Rooms):
         where, bench = where.format(session.path.name), self.bench().name
         self.where.setText(f"{where} · {bench}" if bench else where)
         self.setWindowTitle(tr("{0} – Odd Bolt").format(device.name or session.path.stem))
-        self.figure.show_tally(session.derived.tally)
+        self.figure.show_ledger(session.derived.ledger)
 
     def _listen_to_foot_switch(self) -> None:
         """One that has come with the record; pressed it is the usual act."""

@@ -236,7 +236,9 @@ NOUNS = {"act": N_("act"), "answer": N_("answer"), "device": N_("device"), "fact
          "confirmed-way": N_("confirmed way"), "pair": N_("pair"), "opinion": N_("opinion"),
          "part": N_("part"), "sub-mark": N_("mark within an opinion"),
          "pass": N_("pass"), "plane": N_("plane"),
-         "refit-entry": N_("refit entry"), "settings": N_("settings object"), "spare": N_("spare"),
+         "refit-entry": N_("refit entry"), "use": N_("use of material"), "tightening": N_("round of tightening"),
+         "repeat": N_("repetition"), "keep-off": N_("place to keep off"), "procedure": N_("procedure"),
+         "settings": N_("settings object"), "spare": N_("spare"),
          "teardown": N_("teardown"), "tool": N_("tool"), "view": N_("view"), "way": N_("way")}
 # Paths of refusals that are fields of a form or verbs, not places in a file.
 FIELDS = {"mass": N_("mass"), "figure": N_("figure"), "drive": N_("drive"), "torque": N_("torque"),

@@ -8,56 +8,57 @@ from PySide6.QtWidgets import QWidget
 
 from oddbolt.paint.bolts import recess_path
 from oddbolt.paint.palette import Palette
-from oddbolt.reassembly.tally import BoltTally
+from oddbolt.reassembly.ledger import Ledger
 from oddbolt.ui.pieces.sheet import tip
+from oddbolt.words.rebuilding import letter_text
 from oddbolt.words.translate import tr
 
 
 class OddBoltFigure(QWidget):
-    """Shows a tally; its accessible name reads it out."""
+    """Shows the ledger; its accessible name reads it out."""
 
     def __init__(self, palette: Palette) -> None:
         super().__init__()
         self._palette = palette
-        self._tally = BoltTally(out=0, back=0, lost=0, uncertain=(), by_letter=())
+        self._ledger = Ledger()
         self.setMinimumSize(QSize(276, 46))
         self.setAccessibleName(tr("Odd bolts"))
 
     @property
-    def tally(self) -> BoltTally:
-        return self._tally
+    def ledger(self) -> Ledger:
+        return self._ledger
 
-    def show_tally(self, tally: BoltTally) -> None:
-        self._tally = tally
-        text = tr("{0} out, {1} back, {2} odd").format(tally.out, tally.back, tally.odd)
-        if tally.uncertain:
-            text += tr("; {0} groups of unknown number").format(len(tally.uncertain))
+    def show_ledger(self, ledger: Ledger) -> None:
+        self._ledger = ledger
+        text = tr("{0} out, {1} back, {2} odd").format(ledger.out, ledger.back, ledger.odd)
+        if ledger.uncertain:
+            text += tr("; {0} groups of unknown number").format(len(ledger.uncertain))
         self.setAccessibleDescription(text)
-        letters = "\n".join(tr("{0}: {1} out, {2} back").format(*row) for row in tally.by_letter)
+        letters = "\n".join(letter_text(row) for row in ledger.rows)
         self.setToolTip(tip(f"{text}\n{letters}".strip()))
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802 (Qt's name)
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        tally, palette = self._tally, self._palette
+        ledger, palette = self._ledger, self._palette
         x = 4.0
-        for value, word in ((tally.out, tr("out")), (tally.back, tr("back"))):
+        for value, word in ((ledger.out, tr("out")), (ledger.back, tr("back"))):
             x = self._figure(painter, x, str(value), word, QColor(palette.ink))
         right = QRectF(x + 2, 3, self.width() - x - 6, self.height() - 6)
         painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(QColor(palette.accent if tally.odd == 0 else palette.warn))
+        painter.setBrush(QColor(palette.accent if ledger.odd == 0 else palette.warn))
         painter.drawRoundedRect(right, 8, 8)
-        ink = QColor(palette.on_accent if palette.name == "light" or tally.odd == 0 else palette.page)
+        ink = QColor(palette.on_accent if palette.name == "light" or ledger.odd == 0 else palette.page)
         painter.save()
         painter.translate(QPointF(right.x() + 20, right.center().y()))
-        painter.rotate(0 if tally.odd == 0 else 18)
+        painter.rotate(0 if ledger.odd == 0 else 18)
         painter.setBrush(ink)
         painter.drawEllipse(QPointF(0, 0), 12, 12)
-        painter.fillPath(recess_path("PH", 7.5), QColor(palette.accent if tally.odd == 0 else palette.warn))
+        painter.fillPath(recess_path("PH", 7.5), QColor(palette.accent if ledger.odd == 0 else palette.warn))
         painter.restore()
-        sign = "?" if tally.uncertain else ""
-        self._figure(painter, right.x() + 38, f"{tally.odd}{sign}", tr("odd"), ink)
+        sign = "?" if ledger.uncertain else ""
+        self._figure(painter, right.x() + 38, f"{ledger.odd}{sign}", tr("odd"), ink)
         painter.end()
 
     def _figure(self, painter: QPainter, x: float, value: str, word: str, ink: QColor) -> float:
