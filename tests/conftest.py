@@ -40,3 +40,11 @@ def example_path() -> Path:
 def example(example_path: Path) -> dict:
     """The example device of docs/format.md as plain JSON values."""
     return json.loads(example_path.read_text("utf-8"))
+
+
+@pytest.fixture(scope="session")
+def demo_record():
+    """The main demo device."""
+    from oddbolt.store.files import read_teardown
+
+    return read_teardown(ROOT / "src" / "oddbolt" / "demo" / "dunlin-2.json")

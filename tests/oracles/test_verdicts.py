@@ -28,15 +28,8 @@ from oddbolt.scoring.method import load_method, method_ids, problems, read_metho
 from oddbolt.scoring.planned import AllPlanned
 from oddbolt.scoring.standing import Judging, judged_fully, worlds_of
 from oddbolt.scoring.unknowns import combinations, entropy_bits, first_order, information_bits, total_order
-from oddbolt.store.files import read_teardown
 from oddbolt.studies.firmness import settled
 from tests.builders import device, joint, part
-
-
-@pytest.fixture(scope="module")
-def demo_record(root):
-    return read_teardown(root / "src" / "oddbolt" / "demo" / "dunlin-2.json")
-
 
 TABLET, PHONE, FOLDABLE = (load_method(f"eu-2023-1669-{name}") for name in ("tablet", "phone", "foldable"))
 CODES = {"battery": "BAT", "display": "DA", "back_cover": "BC", "hinge": "FM", "front_camera": "FFC",

@@ -149,6 +149,11 @@ def to_take_out_first(teardown: Teardown, structure: Structure) -> Iterator[tupl
             yield row, own
 
 
+def waste_row(part: Part) -> FirstOut | None:
+    """The group of waste rules that a part belongs to."""
+    return next((row for row in first_out()[0] if _belongs(part, row)), None)
+
+
 def _belongs(part: Part, row: FirstOut) -> bool:
     facts = {fact.name: fact.value for fact in part.facts}
     if row.materials and any(word in str(facts.get("material", "")).lower() for word in row.materials):

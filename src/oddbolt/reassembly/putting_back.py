@@ -1,0 +1,333 @@
+"""A plan of putting back: what is off, in an order in which nothing is put over what still has to go in.
+
+The order is the reverse of how it came off. What an instruction has in another order takes the instruction's, as far
+as access allows. What makes the device live goes in last, unless the instruction says otherwise: then its order is
+kept, and told. Nothing of this is evidence about access.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable, Sequence
+
+from msgspec import Struct
+
+from oddbolt.catalog.defaults import ways_of
+from oddbolt.model.snapshot import of_snapshot
+from oddbolt.model.things import Joint, Procedure, Refit, Teardown, Use, Way
+from oddbolt.rules.device_state import DeviceState, Operation
+from oddbolt.rules.replay import PUT_BACK, readings, states_reached
+from oddbolt.rules.structure import Structure, structure_of
+
+FIT, FASTEN, APPLY, CHECK = "fit", "fasten", "apply", "check"
+INSTRUCTION, LOG, RULE, WAY_IN = "instruction", "log", "rule", "way-in"  # why a step stands where it does
+BEFORE_NEXT = ("apply", "clean", "aid")  # entries of an instruction that belong to what follows; others to what was
+CLOSING = (*PUT_BACK, "release", "remove")
+
+
+class Off(Struct, frozen=True):
+    """Something that is off: a part, or a joint with the way it was released in."""
+
+    thing: str
+    way: int = 0
+
+
+class Step(Struct, frozen=True, kw_only=True):
+    """One act of putting back. `refit` is the entry of the instruction that it is from; `uses` what it takes up."""
+
+    do: str
+    thing: str = ""
+    way: int = 0
+    refit: Refit | None = None
+    reason: str = LOG
+    uses: tuple[Use, ...] = ()
+    is_live: bool = False  # should only be done dead, and nothing holds the power off any more
+    is_new: bool = False  # a spare, or new fixing
+    is_forced: bool = False  # by the rules of access it could not go in here
+
+
+class PuttingBack(Struct, frozen=True, kw_only=True):
+    """Steps in order; entries of the instruction that found no place; those whose order access does not allow."""
+
+    steps: tuple[Step, ...]
+    unplaced: tuple[Refit, ...] = ()
+    displaced: tuple[str, ...] = ()
+
+    @property
+    def closes_live(self) -> tuple[str, ...]:
+        return tuple(step.thing for step in self.steps if step.is_live)
+
+    @property
+    def is_feasible(self) -> bool:
+        return not any(step.is_forced for step in self.steps)
+
+
+@of_snapshot("log", "joints", "parts", "device", "sessions")
+def off_by_log(teardown: Teardown) -> Sequence[Off]:
+    """What is off at the end of the present pass, in the order in which it came off."""
+    number = max([*(one.pass_ for one in teardown.sessions), *(entry.pass_ for entry in teardown.log)], default=1)
+    state = states_reached(teardown).get(number)
+    if state is None:
+        return ()
+    found: dict[str, Off] = {}
+    for entry in readings(teardown):
+        thing = state.structure.stand_in.get(entry.thing or "", entry.thing or "")
+        if entry.pass_ == number and entry.do in ("release", "remove") and not state.is_in_place(thing):
+            found.pop(thing, None)
+            found[thing] = Off(thing, state.under_way.get(thing, (0, 0))[0])
+    return tuple(found.values())
+
+
+def off_by_sequence(sequence: Iterable[Operation]) -> Sequence[Off]:
+    """What a sequence takes off, in its order."""
+    return tuple(dict.fromkeys(Off(op.part) if op.part else Off(op.joint, op.way) for op in sequence))
+
+
+def entries_of(teardown: Teardown, procedure: Procedure) -> list[Refit]:
+    """The entries of a procedure with those that it goes on from, and those that it does within."""
+    known = {one.id: one for one in teardown.procedures}
+    before = entries_of(teardown, known[procedure.from_]) if procedure.from_ in known else []
+    own: list[Refit] = []
+    for entry in procedure.entries:
+        own += entries_of(teardown, known[entry.procedure]) if entry.do == "procedure" else [entry]
+    return [*before, *own]
+
+
+def procedure_for(teardown: Teardown, part: str) -> Procedure | None:
+    """The procedure that replaces a part in this variant."""
+    variant = teardown.device.variant
+    return next((one for one in teardown.procedures if part and one.for_ == part and (
+        not variant or not one.only_in or variant in one.only_in)), None)
+
+
+def instruction_for(teardown: Teardown, part: str = "") -> list[Refit]:
+    """The entries that are laid over a plan: of the procedure for a part, else of the whole device."""
+    procedure = procedure_for(teardown, part)
+    return entries_of(teardown, procedure) if procedure is not None else list(teardown.refit)
+
+
+def put_back(teardown: Teardown, off: Sequence[Off], instruction: Sequence[Refit] = (), *, spares: Collection[str] = (),
+             reason: str = LOG) -> PuttingBack:
+    """The plan for what is off. `spares` are parts that go in new; `reason` says where the order of `off` is from."""
+    return _Planner(teardown, off, instruction, frozenset(spares), reason).plan()
+
+
+class _Planner:
+    def __init__(self, teardown: Teardown, off: Sequence[Off], instruction: Sequence[Refit], spares: frozenset[str],
+                 reason: str) -> None:
+        self._teardown, self._structure = teardown, structure_of(teardown)
+        self._off = {one.thing: one for one in off}
+        self._spares, self._reason = spares, reason
+        self._told: dict[str, Refit] = {}  # what goes in by an entry of the instruction, in its order
+        self._before: dict[str, list[Refit]] = {}
+        self._behind: dict[str, list[Refit]] = {}
+        self._last: list[Refit] = []
+        self._unplaced: list[Refit] = []
+        self._onto: dict[str, Refit] = {}  # new bonds with what the instruction has applied for them
+        self._read(instruction)
+
+    # -- the instruction
+
+    def _read(self, instruction: Sequence[Refit]) -> None:
+        """What goes in by an entry; all else belongs to what follows it, or to what went in before it. What is applied
+        belongs to the next new bond."""
+        waiting: list[Refit] = []
+        applied: list[tuple[Refit, str | None]] = []  # with what goes in next after it, where that is known
+        trailing: list[Refit] = []  # checks after all that goes in are of the whole: they come when all is in
+        anchor = ""
+        for entry in instruction:
+            thing = self._structure.stand_in.get(entry.thing or "", entry.thing or "")
+            if entry.do in PUT_BACK and thing not in self._told:
+                applied = self._onto_bonds(thing, [(one, thing if place is None else place) for one, place in applied])
+                trailing, anchor = [], thing if thing in self._off else ""
+                if anchor:
+                    self._told[thing], self._before[thing] = entry, waiting
+                else:
+                    self._unplaced.append(entry)
+                waiting = []  # what belongs to something that is in place is not needed either
+            elif entry.do == APPLY:
+                applied.append((entry, None))
+            elif entry.do in BEFORE_NEXT:
+                waiting.append(entry)
+            else:
+                trailing += [entry] if entry.do == CHECK else []
+                if anchor:
+                    self._behind.setdefault(anchor, []).append(entry)
+        for entry, place in applied:
+            if place in self._told:
+                self._before[place] = [*self._before[place], entry]
+        if anchor:
+            self._behind[anchor] = [one for one in self._behind.get(anchor, []) if one not in trailing]
+        self._last = [*waiting, *trailing]
+
+    def _onto_bonds(self, thing: str, applied: list[tuple[Refit, str | None]]) -> list[tuple[Refit, str | None]]:
+        """What was applied goes onto the new bonds of what goes in; the rest is given back."""
+        bonds = self._bonds_of(thing)
+        if bonds and applied:
+            entry, _ = applied.pop(0)
+            new = [one for one in bonds if one in self._off and self._is_new_bond(self._off[one])]
+            for bond in new[:1]:
+                self._onto.setdefault(bond, entry)
+        return applied
+
+    def _wanted_order(self) -> list[str]:
+        """The reverse, in which what the instruction names stands in the instruction's order."""
+        reverse = list(reversed(self._off))
+        told = iter(self._told)
+        return [next(told) if thing in self._told else thing for thing in reverse]
+
+    # -- the order
+
+    def plan(self) -> PuttingBack:
+        wanted = self._wanted_order()
+        order, forced = self._ordered(wanted)
+        place = {thing: n for n, thing in enumerate(order)}
+        told = list(self._told)
+        return PuttingBack(steps=tuple(self._with_acts(order, forced)), unplaced=tuple(self._unplaced),
+                           displaced=tuple(thing for n, thing in enumerate(told)
+                                           if any(place[other] < place[thing] for other in told[n + 1:])))
+
+    def _ordered(self, wanted: list[str]) -> tuple[list[str], set[str]]:
+        """At each point the first that may go in: nothing that is left may be barred by it. What could not have come
+        off by the rules is barred from the beginning; it is put in all the same, and told."""
+        left, order, forced = list(wanted), [], set()
+        barred = self._barred(left)
+        while left:
+            held = [thing for thing in left if self._waits(thing, left)]
+            free = [thing for thing in left if thing not in held]
+            for thing in (*free, *held, left[0]):
+                rest = [other for other in left if other != thing]
+                after = self._barred(rest)
+                if after <= barred:
+                    break
+            if thing in barred or not after <= barred:
+                forced.add(thing)
+            left, barred = rest, after
+            order.append(thing)
+        return order, forced
+
+    def _waits(self, thing: str, left: Sequence[str]) -> bool:
+        """Whether something makes the device live while there is left what should go in dead; unless the instruction
+        has it before that."""
+        if self._source(thing) is None:
+            return False
+        told = list(self._told)
+        return any(self._needs_safe(other) and not (thing in self._told and other in self._told
+                                                    and told.index(thing) < told.index(other))
+                   for other in left if other != thing)
+
+    def _source(self, thing: str) -> str | None:
+        known = self._structure.removals.get(thing) or self._structure.releases.get(thing)
+        return known.source if known is not None else None
+
+    def _needs_safe(self, thing: str) -> bool:
+        known = self._structure.removals.get(thing) or self._structure.releases.get(thing)
+        return known is not None and known.needs_safe and known.source is None
+
+    def _barred(self, things: Sequence[str]) -> frozenset[str]:
+        return barred(self._structure, [self._off[thing] for thing in things])
+
+    # -- what is done
+
+    def _with_acts(self, order: Sequence[str], forced: Collection[str]) -> list[Step]:
+        bonds = self._bonds(order)
+        steps: list[Step] = []
+        closed: set[str] = set()
+        for thing in order:
+            steps += [self._told_step(entry) for entry in self._before.get(thing, [])]
+            steps += [self._applying(bond) for bond in bonds.get(thing, [])]
+            closed.add(thing)
+            steps.append(self._closing(thing, closed, thing in forced))
+            steps += [self._told_step(entry) for entry in self._behind.get(thing, [])]
+        return [*steps, *(self._told_step(entry) for entry in self._last)]
+
+    def _applying(self, bond: str) -> Step:
+        """New fixing for a bond: as the instruction has it, else as the rule is."""
+        if bond in self._onto:
+            return self._told_step(self._onto[bond])
+        return Step(do=APPLY, thing=bond, way=self._off[bond].way, reason=RULE, is_new=True,
+                    uses=(self._renewal(bond),))
+
+    def _told_step(self, entry: Refit) -> Step:
+        return Step(do=entry.do, thing=entry.thing or entry.on or "", refit=entry, reason=INSTRUCTION, uses=entry.uses,
+                    is_new=entry.new)
+
+    def _closing(self, thing: str, closed: Collection[str], is_forced: bool) -> Step:
+        entry, structure = self._told.get(thing), self._structure
+        open_ = self._off.keys() - closed
+        is_dead = DeviceState(structure).is_safe(open_)
+        fixing = () if thing in structure.removals or (entry is not None and entry.uses) else self._new_screws(thing)
+        return Step(do=entry.do if entry is not None else FIT if thing in structure.removals else FASTEN, thing=thing,
+                    way=self._off[thing].way, refit=entry, reason=self._reason if entry is None else INSTRUCTION,
+                    uses=(entry.uses if entry is not None else ()) + fixing,
+                    is_live=self._needs_safe(thing) and not is_dead, is_forced=is_forced,
+                    is_new=thing in self._spares or bool(fixing) or (entry is not None and entry.new))
+
+    def _way(self, joint: Joint, place: int) -> Way:
+        ways = ways_of(self._teardown, joint)
+        return ways[place] if place < len(ways) else ways[0]
+
+    def _new_screws(self, thing: str) -> tuple[Use, ...]:
+        """Fixing, other than bonds, that does not go in again after the way in which it was undone."""
+        joint = self._teardown.joint[thing]
+        if joint.kind == "adhesive" or not is_renewed(self._way(joint, self._off[thing].way)):
+            return ()
+        return (self._renewal(thing),)
+
+    def _renewal(self, thing: str) -> Use:
+        joint = self._teardown.joint[thing]
+        way = self._way(joint, self._off[thing].way)
+        brought = way.resupplied is True or (way.resupplied and self._spares & set(way.resupplied))
+        screw = joint.kind == "screw" and joint.fastener
+        return Use(material=joint.fastener or joint.kind if screw else joint.kind, qty=joint.count if screw else 1,
+                   unit="screw" if screw else "", supply="with_part" if brought and self._spares else "ordered")
+
+    def _bonds_of(self, thing: str) -> list[str]:
+        """Bonds that a part goes onto, or that a joint is."""
+        return [id_ for id_, release in self._structure.releases.items() if release.joint.kind == "adhesive"
+                and (id_ == thing or thing in release.of)]
+
+    def _is_new_bond(self, one: Off) -> bool:
+        joint = self._teardown.joint.get(one.thing)
+        return joint is not None and joint.kind == "adhesive" and is_renewed(self._way(joint, one.way))
+
+    def _bonds(self, order: Sequence[str]) -> dict[str, list[str]]:
+        """New bonds by what they go on before: the last of their parts to go in, else the joint itself."""
+        found: dict[str, list[str]] = {}
+        for thing in order:
+            if self._is_new_bond(self._off[thing]):
+                release = self._structure.releases[thing]
+                last = [part for part in order[:order.index(thing)] if part in release.of]
+                found.setdefault(last[-1] if last else thing, []).append(thing)
+        return found
+
+
+def is_renewed(way: Way) -> bool:
+    """Whether what held does not hold again after it was undone in this way."""
+    return way.reuse != "reusable" or way.discard
+
+
+def barred(structure: Structure, things: Sequence[Off]) -> frozenset[str]:
+    """Which of these could not come off if just these were taken off the closed device, in whatever order: what is done
+    closes nothing, so taking off whatever is free finds out."""
+    state, left = DeviceState(structure), list(things)
+    while left:
+        rest = [one for one in left if not _take_off(state, one)]
+        if len(rest) == len(left):
+            break
+        left = rest
+    return frozenset(one.thing for one in left)
+
+
+def _take_off(state: DeviceState, one: Off) -> bool:
+    structure = state.structure
+    if one.thing in structure.removals:
+        operations = [Operation(part=one.thing)]
+    else:
+        ways = structure.releases[one.thing].ways
+        way = one.way if one.way < len(ways) else 0
+        operations = [Operation(one.thing, way, act) for act in range(len(ways[way].acts))]
+    if state.obstacles(operations[0]):
+        return False
+    for operation in operations:
+        state.apply(operation)
+    return True
