@@ -10,7 +10,7 @@ from oddbolt.effort.times import KnownTimes
 from oddbolt.model import exchange
 from oddbolt.reassembly.jobs import replacing, whole_job
 from oddbolt.reassembly.ledger import ledger_of
-from oddbolt.reassembly.putting_back import INSTRUCTION, barred, instruction_for, off_by_log, put_back
+from oddbolt.reassembly.putting_back import INSTRUCTION, instruction_for, off_by_log, order_of, put_back
 from oddbolt.search.planner import Planner
 from tests.builders import device, joint, part
 from tests.oracles.exhaustive import Device
@@ -205,10 +205,12 @@ def test_a_replacement_has_no_act_that_it_does_not_need(demo_record):
         for job in (found.few, found.many):
             needed = set(job.way_in.targets)  # and power is cut first, which is no use of its own
             needed |= {id_ for ids in planner.structure.sources.values() for id_ in ids}
-            assert not barred(planner.structure, job.off)
+            assert len(order_of(planner.structure, job.off)) == len(job.off)
             for one in job.off:
                 rest = [other for other in job.off if other.thing != one.thing]
-                assert one.thing in needed or barred(planner.structure, rest) & needed, (id_, one.thing)
+                assert one.thing in needed or not needed <= {*order_of(planner.structure, rest)} | (
+                    needed - {other.thing for other in job.off}), (
+                    id_, one.thing)
             closing = [step.thing for step in job.plan.steps if step.do in ("fit", "fasten")]
             assert sorted(closing) == sorted(one.thing for one in job.off) and job.plan.is_feasible
             assert not job.plan.closes_live

@@ -7,6 +7,7 @@ kept, and told. Nothing of this is evidence about access.
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Collection, Iterable, Sequence
 
 from msgspec import Struct
@@ -31,6 +32,13 @@ class Off(Struct, frozen=True):
     way: int = 0
 
 
+class Told(Struct, frozen=True):
+    """An entry of an instruction, with its place."""
+
+    place: int
+    entry: Refit
+
+
 class Step(Struct, frozen=True, kw_only=True):
     """One act of putting back. `refit` is the entry of the instruction that it is from; `uses` what it takes up."""
 
@@ -38,6 +46,8 @@ class Step(Struct, frozen=True, kw_only=True):
     thing: str = ""
     way: int = 0
     refit: Refit | None = None
+    entry: int | None = None  # its place in the instruction
+    anchor: str = ""  # what goes in that it belongs to
     reason: str = LOG
     uses: tuple[Use, ...] = ()
     is_live: bool = False  # should only be done dead, and nothing holds the power off any more
@@ -117,12 +127,12 @@ class _Planner:
         self._teardown, self._structure = teardown, structure_of(teardown)
         self._off = {one.thing: one for one in off}
         self._spares, self._reason = spares, reason
-        self._told: dict[str, Refit] = {}  # what goes in by an entry of the instruction, in its order
-        self._before: dict[str, list[Refit]] = {}
-        self._behind: dict[str, list[Refit]] = {}
-        self._last: list[Refit] = []
+        self._told: dict[str, Told] = {}  # what goes in by an entry of the instruction, in its order
+        self._before: dict[str, list[Told]] = {}
+        self._behind: dict[str, list[Told]] = {}
+        self._last: list[Told] = []
         self._unplaced: list[Refit] = []
-        self._onto: dict[str, Refit] = {}  # new bonds with what the instruction has applied for them
+        self._onto: dict[str, Told] = {}  # new bonds with what the instruction has applied for them
         self._read(instruction)
 
     # -- the instruction
@@ -130,43 +140,44 @@ class _Planner:
     def _read(self, instruction: Sequence[Refit]) -> None:
         """What goes in by an entry; all else belongs to what follows it, or to what went in before it. What is applied
         belongs to the next new bond."""
-        waiting: list[Refit] = []
-        applied: list[tuple[Refit, str | None]] = []  # with what goes in next after it, where that is known
-        trailing: list[Refit] = []  # checks after all that goes in are of the whole: they come when all is in
+        waiting: list[Told] = []
+        applied: list[tuple[Told, str | None]] = []  # with what goes in next after it, where that is known
+        trailing: list[Told] = []  # checks after all that goes in are of the whole: they come when all is in
         anchor = ""
-        for entry in instruction:
+        for told in map(Told, itertools.count(), instruction):
+            entry = told.entry
             thing = self._structure.stand_in.get(entry.thing or "", entry.thing or "")
             if entry.do in PUT_BACK and thing not in self._told:
                 applied = self._onto_bonds(thing, [(one, thing if place is None else place) for one, place in applied])
                 trailing, anchor = [], thing if thing in self._off else ""
                 if anchor:
-                    self._told[thing], self._before[thing] = entry, waiting
+                    self._told[thing], self._before[thing] = told, waiting
                 else:
                     self._unplaced.append(entry)
                 waiting = []  # what belongs to something that is in place is not needed either
             elif entry.do == APPLY:
-                applied.append((entry, None))
+                applied.append((told, None))
             elif entry.do in BEFORE_NEXT:
-                waiting.append(entry)
+                waiting.append(told)
             else:
-                trailing += [entry] if entry.do == CHECK else []
+                trailing += [told] if entry.do == CHECK else []
                 if anchor:
-                    self._behind.setdefault(anchor, []).append(entry)
-        for entry, place in applied:
+                    self._behind.setdefault(anchor, []).append(told)
+        for told, place in applied:
             if place in self._told:
-                self._before[place] = [*self._before[place], entry]
+                self._before[place] = [*self._before[place], told]
         if anchor:
             self._behind[anchor] = [one for one in self._behind.get(anchor, []) if one not in trailing]
         self._last = [*waiting, *trailing]
 
-    def _onto_bonds(self, thing: str, applied: list[tuple[Refit, str | None]]) -> list[tuple[Refit, str | None]]:
+    def _onto_bonds(self, thing: str, applied: list[tuple[Told, str | None]]) -> list[tuple[Told, str | None]]:
         """What was applied goes onto the new bonds of what goes in; the rest is given back."""
         bonds = self._bonds_of(thing)
         if bonds and applied:
-            entry, _ = applied.pop(0)
+            told, _ = applied.pop(0)
             new = [one for one in bonds if one in self._off and self._is_new_bond(self._off[one])]
             for bond in new[:1]:
-                self._onto.setdefault(bond, entry)
+                self._onto.setdefault(bond, told)
         return applied
 
     def _wanted_order(self) -> list[str]:
@@ -187,33 +198,70 @@ class _Planner:
                                            if any(place[other] < place[thing] for other in told[n + 1:])))
 
     def _ordered(self, wanted: list[str]) -> tuple[list[str], set[str]]:
-        """At each point the first that may go in: nothing that is left may be barred by it. What could not have come
-        off by the rules is barred from the beginning; it is put in all the same, and told."""
+        """At each point the first that may go in: nothing that is left may be barred by it, nor be made live. What
+        could not have come off by the rules is barred from the beginning; it is put in all the same, and told."""
         left, order, forced = list(wanted), [], set()
-        barred = self._barred(left)
+        way = list(self._off)  # an order in which what is left comes off, dead where that can be
+        stuck, is_dead = self._barred(left), self._dead_first(left) is not None
         while left:
             held = [thing for thing in left if self._waits(thing, left)]
             free = [thing for thing in left if thing not in held]
-            for thing in (*free, *held, left[0]):
-                rest = [other for other in left if other != thing]
-                after = self._barred(rest)
-                if after <= barred:
+            chosen, chosen_way = "", way
+            for thing in (*free, *held):
+                shorter = [other for other in way if other != thing]
+                fits = not stuck and (way[-1] == thing or self._comes_off(shorter))
+                if not fits:
+                    shorter = self._order_of(shorter)
+                    fits = frozenset(left).difference((thing,), shorter) <= stuck
+                if fits and is_dead and self._is_live(shorter):
+                    safer = self._dead_first(shorter)
+                    fits, shorter = safer is not None, safer or shorter
+                if fits:
+                    chosen, chosen_way = thing, shorter
                     break
-            if thing in barred or not after <= barred:
-                forced.add(thing)
-            left, barred = rest, after
-            order.append(thing)
+            if not chosen or chosen in stuck:
+                chosen = chosen or left[0]
+                forced.add(chosen)
+            left = [other for other in left if other != chosen]
+            way = [*chosen_way, *(other for other in left if other not in chosen_way)]
+            stuck = self._barred(left) if stuck or chosen in forced else stuck
+            is_dead = is_dead and chosen not in forced
+            order.append(chosen)
         return order, forced
 
-    def _waits(self, thing: str, left: Sequence[str]) -> bool:
-        """Whether something makes the device live while there is left what should go in dead; unless the instruction
-        has it before that."""
-        if self._source(thing) is None:
-            return False
+    def _comes_off(self, things: Sequence[str]) -> bool:
+        """Whether these come off one after another in this order."""
+        state = DeviceState(self._structure)
+        return all(_take_off(state, self._off[thing]) for thing in things)
+
+    def _is_live(self, way: Sequence[str]) -> bool:
+        """Whether something is undone live in this order that the instruction does not have so."""
+        state, done = DeviceState(self._structure), set[str]()
+        for thing in way:
+            if self._is_kept_dead(thing) and not state.is_safe(done):
+                return True
+            done.add(thing)
+        return False
+
+    def _dead_first(self, things: Sequence[str]) -> list[str] | None:
+        """An order in which these come off with power cut before what needs that; None where there is none. What is
+        done closes nothing: if all that may be done live does not cut it, nothing does."""
+        kept = [thing for thing in things if self._is_kept_dead(thing)]
+        first = self._order_of([thing for thing in things if thing not in kept])
+        if kept and not DeviceState(self._structure).is_safe(set(first)):
+            return None
+        whole = self._order_of([*first, *(thing for thing in things if thing not in first)])
+        return whole if len(whole) == len(things) and not self._is_live(whole) else None
+
+    def _is_kept_dead(self, thing: str) -> bool:
+        """Whether it should go in dead; not where the instruction has the power on before it."""
         told = list(self._told)
-        return any(self._needs_safe(other) and not (thing in self._told and other in self._told
-                                                    and told.index(thing) < told.index(other))
-                   for other in left if other != thing)
+        return self._needs_safe(thing) and not (thing in told and any(
+            self._source(other) is not None for other in told[:told.index(thing)]))
+
+    def _waits(self, thing: str, left: Sequence[str]) -> bool:
+        """Whether something makes the device live while there is left what should go in dead."""
+        return self._source(thing) is not None and any(self._is_kept_dead(other) for other in left)
 
     def _source(self, thing: str) -> str | None:
         known = self._structure.removals.get(thing) or self._structure.releases.get(thing)
@@ -224,7 +272,10 @@ class _Planner:
         return known is not None and known.needs_safe and known.source is None
 
     def _barred(self, things: Sequence[str]) -> frozenset[str]:
-        return barred(self._structure, [self._off[thing] for thing in things])
+        return frozenset(things).difference(self._order_of(things))
+
+    def _order_of(self, things: Sequence[str]) -> list[str]:
+        return order_of(self._structure, [self._off[thing] for thing in things])
 
     # -- what is done
 
@@ -233,31 +284,28 @@ class _Planner:
         steps: list[Step] = []
         closed: set[str] = set()
         for thing in order:
-            steps += [self._told_step(entry) for entry in self._before.get(thing, [])]
-            steps += [self._applying(bond) for bond in bonds.get(thing, [])]
+            steps += [_told_step(told, thing) for told in self._before.get(thing, [])]
+            steps += [self._applying(bond, thing) for bond in bonds.get(thing, [])]
             closed.add(thing)
             steps.append(self._closing(thing, closed, thing in forced))
-            steps += [self._told_step(entry) for entry in self._behind.get(thing, [])]
-        return [*steps, *(self._told_step(entry) for entry in self._last)]
+            steps += [_told_step(told, thing) for told in self._behind.get(thing, [])]
+        return [*steps, *(_told_step(told, "") for told in self._last)]
 
-    def _applying(self, bond: str) -> Step:
+    def _applying(self, bond: str, anchor: str) -> Step:
         """New fixing for a bond: as the instruction has it, else as the rule is."""
         if bond in self._onto:
-            return self._told_step(self._onto[bond])
-        return Step(do=APPLY, thing=bond, way=self._off[bond].way, reason=RULE, is_new=True,
+            return _told_step(self._onto[bond], anchor)
+        return Step(do=APPLY, thing=bond, way=self._off[bond].way, anchor=anchor, reason=RULE, is_new=True,
                     uses=(self._renewal(bond),))
 
-    def _told_step(self, entry: Refit) -> Step:
-        return Step(do=entry.do, thing=entry.thing or entry.on or "", refit=entry, reason=INSTRUCTION, uses=entry.uses,
-                    is_new=entry.new)
-
     def _closing(self, thing: str, closed: Collection[str], is_forced: bool) -> Step:
-        entry, structure = self._told.get(thing), self._structure
-        open_ = self._off.keys() - closed
-        is_dead = DeviceState(structure).is_safe(open_)
+        told, structure = self._told.get(thing), self._structure
+        entry = told.entry if told is not None else None
+        is_dead = DeviceState(structure).is_safe(self._off.keys() - closed)
         fixing = () if thing in structure.removals or (entry is not None and entry.uses) else self._new_screws(thing)
         return Step(do=entry.do if entry is not None else FIT if thing in structure.removals else FASTEN, thing=thing,
-                    way=self._off[thing].way, refit=entry, reason=self._reason if entry is None else INSTRUCTION,
+                    way=self._off[thing].way, refit=entry, entry=told.place if told is not None else None,
+                    anchor=thing, reason=self._reason if entry is None else INSTRUCTION,
                     uses=(entry.uses if entry is not None else ()) + fixing,
                     is_live=self._needs_safe(thing) and not is_dead, is_forced=is_forced,
                     is_new=thing in self._spares or bool(fixing) or (entry is not None and entry.new))
@@ -301,21 +349,32 @@ class _Planner:
         return found
 
 
+def _told_step(told: Told, anchor: str) -> Step:
+    entry = told.entry
+    return Step(do=entry.do, thing=entry.thing or entry.on or "", refit=entry, entry=told.place, anchor=anchor,
+                reason=INSTRUCTION, uses=entry.uses, is_new=entry.new)
+
+
 def is_renewed(way: Way) -> bool:
     """Whether what held does not hold again after it was undone in this way."""
     return way.reuse != "reusable" or way.discard
 
 
-def barred(structure: Structure, things: Sequence[Off]) -> frozenset[str]:
-    """Which of these could not come off if just these were taken off the closed device, in whatever order: what is done
-    closes nothing, so taking off whatever is free finds out."""
-    state, left = DeviceState(structure), list(things)
+def order_of(structure: Structure, things: Sequence[Off]) -> list[str]:
+    """These in an order in which they come off the closed device, without those that could not if just these were
+    taken off: what is done closes nothing, so taking off whatever is free finds out."""
+    state, left, order = DeviceState(structure), list(things), list[str]()
     while left:
-        rest = [one for one in left if not _take_off(state, one)]
+        rest = []
+        for one in left:
+            if _take_off(state, one):
+                order.append(one.thing)
+            else:
+                rest.append(one)
         if len(rest) == len(left):
             break
         left = rest
-    return frozenset(one.thing for one in left)
+    return order
 
 
 def _take_off(state: DeviceState, one: Off) -> bool:
