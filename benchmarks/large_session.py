@@ -28,6 +28,8 @@ from PySide6.QtTest import QTest  # noqa: E402
 from PySide6.QtWidgets import QApplication  # noqa: E402
 
 from oddbolt.model import exchange  # noqa: E402
+from oddbolt.paint.fonts import load_fonts  # noqa: E402
+from oddbolt.paint.images import make_thumb  # noqa: E402
 from oddbolt.paint.palette import LIGHT  # noqa: E402
 from oddbolt.session.modes import Gesture  # noqa: E402
 from oddbolt.session.session import Session
@@ -35,8 +37,7 @@ from oddbolt.session.verbs.marking import Kind  # noqa: E402
 from oddbolt.session.verbs.parts import set_parts  # noqa: E402
 from oddbolt.store.document import Document  # noqa: E402
 from oddbolt.ui.shell import application  # noqa: E402
-from oddbolt.ui.theme.style import dress, load_fonts  # noqa: E402
-from oddbolt.ui.widgets.images import make_thumb  # noqa: E402
+from oddbolt.ui.theme.style import dress  # noqa: E402
 from oddbolt.ui.window import Window  # noqa: E402
 
 

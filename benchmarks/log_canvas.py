@@ -24,12 +24,13 @@ from PySide6.QtWidgets import QGraphicsScene, QGraphicsView  # noqa: E402
 from oddbolt.app import open_demo  # noqa: E402
 from oddbolt.model.label import Label  # noqa: E402
 from oddbolt.model.things import View  # noqa: E402
+from oddbolt.paint.fonts import load_fonts  # noqa: E402
+from oddbolt.paint.images import make_thumb  # noqa: E402
 from oddbolt.paint.palette import LIGHT  # noqa: E402
 from oddbolt.session.session import Session  # noqa: E402
 from oddbolt.session.verbs.entries import note  # noqa: E402
 from oddbolt.ui.shell import application  # noqa: E402
-from oddbolt.ui.theme.style import dress, load_fonts  # noqa: E402
-from oddbolt.ui.widgets.images import make_thumb  # noqa: E402
+from oddbolt.ui.theme.style import dress  # noqa: E402
 from oddbolt.ui.widgets.photo import PhotoCanvas  # noqa: E402
 from oddbolt.ui.widgets.pins import Pin  # noqa: E402
 from oddbolt.ui.window import Window  # noqa: E402

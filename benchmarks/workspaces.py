@@ -16,11 +16,12 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from PySide6.QtWidgets import QTreeWidget, QTreeWidgetItem  # noqa: E402
 
 from oddbolt.model import exchange  # noqa: E402
+from oddbolt.paint.fonts import load_fonts  # noqa: E402
 from oddbolt.paint.palette import LIGHT  # noqa: E402
 from oddbolt.session.session import Session  # noqa: E402
 from oddbolt.store.document import Document  # noqa: E402
 from oddbolt.ui.shell import application  # noqa: E402
-from oddbolt.ui.theme.style import dress, load_fonts  # noqa: E402
+from oddbolt.ui.theme.style import dress  # noqa: E402
 from oddbolt.ui.window import Window  # noqa: E402
 
 PARTS, BOLTS, EACH = 300, 400, 4

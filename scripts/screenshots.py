@@ -25,6 +25,7 @@ from oddbolt.knowledge.settling import settle  # noqa: E402
 from oddbolt.model.label import Label  # noqa: E402
 from oddbolt.model.things import Fastener, Teardown  # noqa: E402
 from oddbolt.paint.drawn_bench.instruments import simulated_bench  # noqa: E402
+from oddbolt.paint.fonts import load_fonts  # noqa: E402
 from oddbolt.paint.palette import DARK, LIGHT, Palette  # noqa: E402
 from oddbolt.session.documents import begin_teardown  # noqa: E402
 from oddbolt.session.modes import Gesture  # noqa: E402
@@ -37,7 +38,7 @@ from oddbolt.ui.log.pages import ASK, DEPTH
 from oddbolt.ui.log.telling.way_strip import PICTURE
 from oddbolt.ui.rooms import ROOMS  # noqa: E402
 from oddbolt.ui.shell import application  # noqa: E402
-from oddbolt.ui.theme.style import dress, load_fonts  # noqa: E402
+from oddbolt.ui.theme.style import dress  # noqa: E402
 from oddbolt.ui.window import Window  # noqa: E402
 
 ROOT = Path(__file__).resolve().parent.parent

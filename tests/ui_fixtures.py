@@ -16,12 +16,13 @@ from PySide6.QtCore import QTimer, QtMsgType, qInstallMessageHandler
 from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 
+from oddbolt.paint.fonts import load_fonts
+from oddbolt.paint.images import make_thumb
 from oddbolt.paint.palette import LIGHT
 from oddbolt.session.documents import open_document
 from oddbolt.session.session import Session
 from oddbolt.ui.shell import application
-from oddbolt.ui.theme.style import dress, load_fonts
-from oddbolt.ui.widgets.images import make_thumb
+from oddbolt.ui.theme.style import dress
 from oddbolt.ui.window import Window
 
 HARMLESS = ("propagateSizeHints", "JPEG data", "does not support raise()", "does not support grabbing")

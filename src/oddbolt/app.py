@@ -160,7 +160,8 @@ class Program:
 
         session = Session(document)
         ahead = ahead_of(document.teardown, state, session.photo)  # decoded while the rest is loaded
-        from oddbolt.ui.theme.style import dress, load_fonts
+        from oddbolt.paint.fonts import load_fonts
+        from oddbolt.ui.theme.style import dress
 
         load_fonts()
         dress(self.app, self.palette, preferred.text)

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import argparse
 import json
+import os
 import sys
 from collections.abc import Callable, Iterable, Sequence
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -18,11 +20,12 @@ from oddbolt.model.quantity import read_length_mm, read_number
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Settings, Teardown
 from oddbolt.reassembly.findings import findings
+from oddbolt.reassembly.jobs import Job, replacing, whole_job
 from oddbolt.reports import as_json as answers
 from oddbolt.rules.policies import POLICIES
 from oddbolt.search.planner import STEPS, TIME, Plan, Planner
 from oddbolt.store.files import is_document, read_teardown, read_with_digests, write_whole
-from oddbolt.store.twin import TELLS, LeftOut
+from oddbolt.store.twin import TELLS, LeftOut, photo_folder, picture_beside
 from oddbolt.studies.replacement import replacement
 from oddbolt.words.acts import breach_text, operation_text
 from oddbolt.words.figures import interval_text
@@ -83,6 +86,11 @@ def _parser() -> argparse.ArgumentParser:
     assess.add_argument("--method", metavar="ID", action="append",
                         help=tr("may be repeated; default: those that fit the category of the device"))
     assess.add_argument("--json", action="store_true", help=tr("one JSON object"))
+    procedure = command("procedure", _procedure, tr("Putting back, or replacing a part, as a page to work from."))
+    procedure.add_argument("--part", metavar="ID", help=tr("the part that is replaced; without it all goes back"))
+    procedure.add_argument("--to", choices=("html", "pdf", "json"), default="html")
+    procedure.add_argument("--paper", choices=("A4", "Letter"), default="A4")
+    procedure.add_argument("-o", "--output", metavar="PATH", type=Path, required=True)
     effort = command("effort", _effort, tr("How long each act and each way takes, and how that is known."))
     effort.add_argument("--json", action="store_true", help=tr("one JSON object"))
     for made in (access, sequence, assess, effort):
@@ -344,6 +352,57 @@ def _effort(options: argparse.Namespace) -> int:
                    *(learning_lines(curve) if curve is not None else [tr("no learning curve: {0}").format(why_none)])]))
     _print_convention(planner)
     return ANSWERED
+
+
+def _procedure(options: argparse.Namespace) -> int:
+    if options.output.exists():
+        raise Refusal(str(options.output), "file-exists")
+    teardown = _read(options.file)
+    planner = Planner(teardown, KnownTimes(teardown))
+    if options.part is None:
+        job = whole_job(planner)
+    else:
+        if options.part not in planner.structure.stand_in:
+            raise Refusal(options.part, "no-such-part", id=options.part)
+        found = replacing(planner, options.part)
+        if found is None:
+            raise Refusal(options.part, "cannot-come-off", id=options.part)
+        job = found.many
+    if options.to == "json":
+        body = json.dumps(answers.procedure_json(planner, job), ensure_ascii=False, indent=1).encode()
+    else:
+        body = _drawn(options, planner, job)
+    write_whole(options.output, body)
+    return ANSWERED
+
+
+def _drawn(options: argparse.Namespace, planner: Planner, job: Job) -> bytes:
+    """The page with its pictures: of a document's photographs; an exchange file has none with it."""
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from PySide6.QtGui import QGuiApplication
+
+    from oddbolt.paint.fonts import load_fonts
+    from oddbolt.paint.procedure import procedure_html, procedure_pdf
+    from oddbolt.reports.content.procedure import footer_text, procedure_page
+
+    app = QGuiApplication.instance() or QGuiApplication(["odd-bolt"])
+    load_fonts()
+    made = procedure_page(planner, job)
+
+    def draw(photo: Callable[[str], bytes | None]) -> bytes:
+        if options.to == "html":
+            return procedure_html(made, photo).encode()
+        return procedure_pdf(made, photo, options.paper, partial(footer_text, planner.teardown))
+
+    if not is_document(options.file):
+        return draw(lambda name: picture_beside(photo_folder(options.file), name)[0])
+    from oddbolt.store.document import Document
+
+    with Document.open(options.file, read_only=True) as document:
+        names = set(document.photo_names())
+        body = draw(lambda name: document.photo(name) if name in names else None)
+    del app
+    return body
 
 
 def _export(options: argparse.Namespace) -> int:

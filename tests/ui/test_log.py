@@ -461,7 +461,7 @@ def test_the_state_before_is_laid_over_and_marks_are_taken_over(make_window):
 
 
 def test_a_photograph_taken_on_its_side_stands_upright(bench, tmp_path):
-    from oddbolt.ui.widgets.images import image_size, read_image
+    from oddbolt.paint.images import image_size, read_image
 
     body = (Path(__file__).parent.parent / "data" / "turned.jpg").read_bytes()
     assert image_size(body) == (60, 90) and read_image(body).width() == 60

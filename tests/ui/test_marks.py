@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QFileDialog
 from oddbolt.catalog.tables import mark_kinds
 from oddbolt.knowledge.findings import left_on
 from oddbolt.model.refusal import Refusal
+from oddbolt.paint.images import make_thumb
 from oddbolt.paint.palette import LIGHT
 from oddbolt.session.documents import open_document
 from oddbolt.session.modes import Gesture
@@ -16,7 +17,6 @@ from oddbolt.session.session import Session
 from oddbolt.ui.log.chosen.clocks import read_rounds
 from oddbolt.ui.log.chosen.limits import read_span
 from oddbolt.ui.log.photograph.measure import read_sides
-from oddbolt.ui.widgets.images import make_thumb
 from oddbolt.ui.window import Window
 from tests.ui.log_steps import CTRL, LEFT, K, click, letter, log_of, now, open_to_the_screws, place, press
 from tests.ui_fixtures import photo_bytes, settle, wait_for

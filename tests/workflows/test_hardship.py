@@ -16,10 +16,10 @@ from PySide6.QtTest import QTest
 
 from oddbolt.model import exchange
 from oddbolt.model.refusal import Refusal
+from oddbolt.paint.images import image_size, make_thumb, read_image
 from oddbolt.session.standing import next_part
 from oddbolt.session.verbs import entries
 from oddbolt.store.document import Document
-from oddbolt.ui.widgets.images import image_size, make_thumb, read_image
 from tests.ui_fixtures import photo_bytes, wait_for
 
 RECORDER = """

@@ -132,6 +132,12 @@ def _apart(a: float | None, b: float | None) -> float:
     return abs(a - b) if a is not None and b is not None else 0.0
 
 
+def swaps_into(teardown: Teardown, letter: str, joint_id: str) -> list[Swap]:
+    """What comes of a letter in the holes of a group; empty where it is its own, or nothing is known against it."""
+    put, own = teardown.fastener.get(letter), teardown.fastener.get(teardown.joint[joint_id].fastener or "")
+    return _swaps(teardown, put, own) if put is not None and own is not None and put.id != own.id else []
+
+
 def _swaps(teardown: Teardown, put: Fastener, own: Fastener) -> list[Swap]:
     """What comes of `put` in the holes of `own`."""
     joints = [j for j in teardown.joints if j.fastener == own.id]

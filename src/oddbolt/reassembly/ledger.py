@@ -92,14 +92,14 @@ class _Book:
     def read(self, entry: LogEntry) -> None:
         joint = self._teardown.joint.get(entry.thing or "")
         if joint is None or joint.kind != "screw":
-            if entry.fastener is not None and entry.outcome in (LOST, FOUND):
-                self._move(entry.fastener, entry.outcome, round(entry.quantity or 1))
+            if entry.fastener is not None:
+                self._move(entry.fastener, entry, round(entry.quantity or 1))
         elif entry.do == "release" and entry.outcome in OUTCOMES_THAT_RELEASE:
             self._take_out(joint, entry)
         elif entry.do == "fasten" and entry.outcome != FAILED:
             self._put_in(joint, entry)
-        elif entry.do not in ("release", "fasten") and entry.outcome in (LOST, FOUND):
-            self._move(entry.fastener or joint.fastener or NO_LETTER, entry.outcome, round(entry.quantity or 1))
+        elif entry.do not in ("release", "fasten"):
+            self._move(entry.fastener or joint.fastener or NO_LETTER, entry, round(entry.quantity or 1))
 
     def _holes(self, joint: Joint) -> dict[int, str | None]:
         """The holes of a group, closed as long as nothing was read of them."""
@@ -134,9 +134,12 @@ class _Book:
                 else:
                     self.pools["new"][letter] += 1
 
-    def _move(self, letter: str, outcome: str, number: int) -> None:
-        """A loose bolt is lost, or a lost one is found."""
-        one, other = ("loose", "lost") if outcome == LOST else ("lost", "loose")
+    def _move(self, letter: str, entry: LogEntry, number: int) -> None:
+        """Loose bolts are lost or thrown away, or lost ones are found."""
+        if not entry.discard and entry.outcome not in (LOST, FOUND):
+            return
+        one, other = ("lost", "loose") if entry.outcome == FOUND else (
+            "loose", "discarded" if entry.discard else "lost")
         number = min(number, self.pools[one][letter])
         self.pools[one][letter] -= number
         self.pools[other][letter] += number

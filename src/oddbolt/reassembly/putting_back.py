@@ -22,7 +22,6 @@ from oddbolt.rules.structure import Structure, structure_of
 FIT, FASTEN, APPLY, CHECK = "fit", "fasten", "apply", "check"
 INSTRUCTION, LOG, RULE, WAY_IN = "instruction", "log", "rule", "way-in"  # why a step stands where it does
 BEFORE_NEXT = ("apply", "clean", "aid")  # entries of an instruction that belong to what follows; others to what was
-CLOSING = (*PUT_BACK, "release", "remove")
 
 
 class Off(Struct, frozen=True):
@@ -147,7 +146,8 @@ class _Planner:
         for told in map(Told, itertools.count(), instruction):
             entry = told.entry
             thing = self._structure.stand_in.get(entry.thing or "", entry.thing or "")
-            if entry.do in PUT_BACK and thing not in self._told:
+            closes = entry.do in PUT_BACK or (entry.do == "route" and thing in self._structure.releases)
+            if closes and thing not in self._told:
                 applied = self._onto_bonds(thing, [(one, thing if place is None else place) for one, place in applied])
                 trailing, anchor = [], thing if thing in self._off else ""
                 if anchor:
@@ -303,7 +303,7 @@ class _Planner:
         entry = told.entry if told is not None else None
         is_dead = DeviceState(structure).is_safe(self._off.keys() - closed)
         fixing = () if thing in structure.removals or (entry is not None and entry.uses) else self._new_screws(thing)
-        return Step(do=entry.do if entry is not None else FIT if thing in structure.removals else FASTEN, thing=thing,
+        return Step(do=FIT if thing in structure.removals else FASTEN, thing=thing,
                     way=self._off[thing].way, refit=entry, entry=told.place if told is not None else None,
                     anchor=thing, reason=self._reason if entry is None else INSTRUCTION,
                     uses=(entry.uses if entry is not None else ()) + fixing,

@@ -11,6 +11,7 @@ import math
 
 from msgspec import Struct
 
+from oddbolt.catalog.torque import newton_metres
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Mark, Teardown, Tightening, View
 
@@ -79,3 +80,12 @@ def crosswise(marks: dict[int, Mark]) -> tuple[int, ...]:
 def torque_of(one: Tightening) -> tuple[float | None, str]:
     """Value and unit of a round: `torque_ncm`, or `torque` with its `unit` as it was written somewhere else."""
     return (one.torque_ncm, "N·cm") if one.torque_ncm is not None else (one.torque, one.unit)
+
+
+def torque_ncm(one: Tightening) -> float | None:
+    """A torque as written, in N·cm; None where there is none, or its unit is not known."""
+    value, unit = torque_of(one)
+    try:
+        return None if value is None else newton_metres(value, unit) * 100
+    except Refusal:
+        return None

@@ -11,7 +11,11 @@ from oddbolt.catalog.screws import Identified
 from oddbolt.effort.learning import LearningCurve
 from oddbolt.effort.pace import Pace
 from oddbolt.effort.sums import Interval, time_of
+from oddbolt.model.shapes import write_record
 from oddbolt.model.things import Settings
+from oddbolt.reassembly.jobs import Job
+from oddbolt.reassembly.putting_back import Step
+from oddbolt.reassembly.tightening import torque_ncm
 from oddbolt.rules.counting import Timed
 from oddbolt.rules.device_state import act_of, is_last_act
 from oddbolt.rules.policies import Breach
@@ -169,6 +173,28 @@ def effort_json(planner: Planner, rows: Iterable[tuple[str, str, Estimate]], way
                 "model": "wright-unit", "first_s": round(curve.first_s, 1), "rate": round(curve.rate, 4),
                 "rate_interval": [round(curve.rate_low, 4), round(curve.rate_high, 4)],
                 "passes": curve.repetitions}}
+
+
+def procedure_json(planner: Planner, job: Job) -> JsonObject:
+    """The answer of `procedure --to json`: torques in N·cm, times in seconds."""
+    return {
+        "format": "oddbolt-procedure", "version": 1, "device": planner.teardown.device.name, "part": job.part or None,
+        "way_in": None if job.way_in is None else plan_json(planner, job.way_in),
+        "steps": [_step_json(step) for step in job.plan.steps],
+        "closes_live": list(job.plan.closes_live), "displaced": list(job.plan.displaced),
+        "unplaced": [write_record(entry) for entry in job.plan.unplaced], "is_feasible": job.plan.is_feasible,
+        "items": [{"material": one.material, "kind": one.kind, "qty": one.qty, "unit": one.unit, "supply": one.supply,
+                   "for": list(one.things)} for one in job.shopping.items],
+        "discards": [{"thing": one.thing, "apart": one.rule.name if one.rule is not None else None}
+                     for one in job.shopping.discards],
+        "time_s": round(job.time.seconds, 1), "time_interval_s": interval_json(job.time), "untimed": job.untimed}
+
+
+def _step_json(step: Step) -> JsonObject:
+    torques = [ncm for one in (step.refit.passes if step.refit is not None else ()) if (ncm := torque_ncm(one))]
+    return {"do": step.do, "thing": step.thing or None, "reason": step.reason, "live": step.is_live,
+            "new": step.is_new, "forced": step.is_forced, "torque_ncm": round(torques[-1], 3) if torques else None,
+            "instruction": None if step.refit is None else write_record(step.refit)}
 
 
 def identify_json(found: Identified, advice: Advice | None) -> dict[str, Any]:

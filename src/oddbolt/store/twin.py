@@ -53,7 +53,7 @@ def take_in(teardown: Teardown, source: Path, target: Path, make_thumb: MakeThum
 
     def fill(document: Document) -> None:
         for name in dict.fromkeys(view.photo for view in teardown.views if view.photo):
-            body, why = _picture(photo_folder(source), name)
+            body, why = picture_beside(photo_folder(source), name)
             if body is None:
                 left_out.append(LeftOut(name, why))
             else:
@@ -62,7 +62,7 @@ def take_in(teardown: Teardown, source: Path, target: Path, make_thumb: MakeThum
     return Document.create(target, teardown, fill), left_out
 
 
-def _picture(folder: Path, name: str) -> tuple[bytes | None, str]:
+def picture_beside(folder: Path, name: str) -> tuple[bytes | None, str]:
     path = _inside(folder, name)
     if path is None:
         return None, OUTSIDE

@@ -31,7 +31,22 @@ class Remark(Struct, frozen=True):
     text: str
 
 
-Block = Title | Heading | Line | Remark
+class Tick(Struct, frozen=True):
+    """A line with a box to tick, and what is remarked beside it; one of a check is set apart: nothing follows before
+    it is fine."""
+
+    text: str
+    remark: str = ""
+    is_check: bool = False
+
+
+class Figure(Struct, frozen=True):
+    """The picture of this number."""
+
+    number: int
+
+
+Block = Title | Heading | Line | Remark | Tick | Figure
 
 
 class Page(Struct, frozen=True):

@@ -10,8 +10,8 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtGui import QImage
 
 from oddbolt.model.things import Teardown
+from oddbolt.paint.images import image_size, is_quick, make_thumb, read_image
 from oddbolt.ui.background.jobs import Jobs
-from oddbolt.ui.widgets.images import image_size, is_quick, make_thumb, read_image
 
 KEPT_BYTES = 100_000_000  # of decoded photographs
 LONGEST_DECODE_MS = 20_000  # what takes longer is given up, and said to be unreadable

@@ -12,6 +12,7 @@ from PySide6.QtGui import QImage, QKeySequence, QShortcut
 from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QPushButton, QTabWidget, QVBoxLayout, QWidget
 
 from oddbolt.model.things import Fastener
+from oddbolt.paint.images import read_image
 from oddbolt.paint.palette import Palette
 from oddbolt.reassembly.bolts import look_alikes
 from oddbolt.session.session import Session
@@ -24,7 +25,6 @@ from oddbolt.ui.bolts.tray import TrayView
 from oddbolt.ui.bolts.types import BoltTypes
 from oddbolt.ui.pieces.sheet import Echo, explain, lay_out, scrolled, sheet
 from oddbolt.ui.prints.prints import Prints
-from oddbolt.ui.widgets.images import read_image
 from oddbolt.ui.workspace import Workspace
 from oddbolt.words.figures import odds_text
 from oddbolt.words.lengths import length_text

@@ -7,11 +7,11 @@ from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPaintEvent, QPen, QP
 from PySide6.QtWidgets import QComboBox, QVBoxLayout, QWidget
 
 from oddbolt.model.refusal import Refusal
+from oddbolt.paint.images import image_size, read_image
 from oddbolt.paint.palette import letter_colour
 from oddbolt.reassembly.tightening import GIVEN, LOOSELY_FIRST, TighteningPlan, tightening_plan
 from oddbolt.session.session import Session
 from oddbolt.ui.pieces.sheet import explain, label
-from oddbolt.ui.widgets.images import image_size, read_image
 from oddbolt.words.names import name_of
 from oddbolt.words.refusals import at_field_text
 from oddbolt.words.screws import tightening_text

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QFileDialog, QWidget
 
 from oddbolt.imaging.dots import DOT_MM, PITCH_MM
 from oddbolt.model.refusal import Refusal
+from oddbolt.paint.images import image_size, read_image
 from oddbolt.paint.mat import Mat, best_page, mat_pdf, mat_svg, tiles
 from oddbolt.paint.mat_of import mat_of
 from oddbolt.paint.pages import PAGES_MM, Page, dot_sheet
@@ -17,7 +18,6 @@ from oddbolt.reassembly.tray import TrayLayer
 from oddbolt.session.session import Session
 from oddbolt.store.files import write_whole
 from oddbolt.ui.pieces.suffix import suffixed
-from oddbolt.ui.widgets.images import image_size, read_image
 from oddbolt.words.names import side_name
 from oddbolt.words.refusals import refusal_text
 from oddbolt.words.translate import tr

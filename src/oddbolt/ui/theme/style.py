@@ -4,20 +4,14 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PySide6.QtGui import QColor, QFont, QPalette
 from PySide6.QtWidgets import QApplication
 
+from oddbolt.paint.fonts import FAMILY
 from oddbolt.paint.palette import Palette
 
 RESOURCES = Path(__file__).resolve().parent.parent / "resources"
-FAMILY = "Inter"
 BASE_PT = 10
-
-
-def load_fonts() -> None:
-    """The program's own font, so that it looks the same on every machine; DejaVu Sans fills gaps where it is there."""
-    for name in ("Inter-Regular.ttf", "Inter-SemiBold.ttf"):
-        QFontDatabase.addApplicationFont(str(RESOURCES / "fonts" / name))
 
 
 def dress(app: QApplication, palette: Palette, text_scale: float = 1.0) -> None:

@@ -11,9 +11,9 @@ from PySide6.QtCore import QObject, QRectF, Signal
 from PySide6.QtGui import QImage, QPainter, QTransform
 
 from oddbolt.model.things import Mark, View
+from oddbolt.paint.images import image_size, read_image
 from oddbolt.session.session import Session
 from oddbolt.ui.background.jobs import Jobs
-from oddbolt.ui.widgets.images import image_size, read_image
 
 if TYPE_CHECKING:
     import numpy as np

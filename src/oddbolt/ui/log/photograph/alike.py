@@ -13,9 +13,9 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSlider, QWidget
 from oddbolt.model.places import Spot
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Teardown, View
+from oddbolt.paint.images import read_image
 from oddbolt.ui.background.jobs import Jobs
 from oddbolt.ui.pieces.sheet import explain, label
-from oddbolt.ui.widgets.images import read_image
 from oddbolt.ui.widgets.overlay import Proposal
 from oddbolt.words.translate import tr
 

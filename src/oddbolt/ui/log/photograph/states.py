@@ -15,13 +15,13 @@ from oddbolt.instruments.protocols import Bench, Camera, InstrumentFault
 from oddbolt.instruments.watched import WatchedFolder
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Mark, View
+from oddbolt.paint.images import image_size, is_quick, make_thumb, read_image
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.marking import carry_marks
 from oddbolt.session.verbs.photos import add_view
 from oddbolt.session.verbs.plain import free_id
 from oddbolt.ui.background.photos import Photos
 from oddbolt.ui.log.photograph.aligning import Aligned, Aligning
-from oddbolt.ui.widgets.images import image_size, is_quick, make_thumb, read_image
 from oddbolt.ui.workspace import carry_out
 from oddbolt.words.refusals import fault_text, refusal_text
 from oddbolt.words.translate import tr

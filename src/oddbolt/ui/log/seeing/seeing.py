@@ -10,13 +10,13 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QImage
 
 from oddbolt.model.things import Teardown, View
+from oddbolt.paint.images import image_size
 from oddbolt.session.recording.seeing.proposals import Looking, looked_for
 from oddbolt.session.recording.seeing.seen_acts import SeenActs
 from oddbolt.session.session import Session
 from oddbolt.ui.background.jobs import Jobs
 from oddbolt.ui.log.photograph.aligning import Aligned, read_pair, registered
 from oddbolt.ui.log.photograph.states import States
-from oddbolt.ui.widgets.images import image_size
 from oddbolt.words.translate import N_, tr
 
 if TYPE_CHECKING:

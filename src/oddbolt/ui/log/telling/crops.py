@@ -9,8 +9,8 @@ from PySide6.QtCore import QObject, QPointF, QRect, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QImage, QPainter, QPen
 
 from oddbolt.model.things import Mark, Teardown, View
+from oddbolt.paint.images import image_size, read_image
 from oddbolt.ui.background.jobs import Jobs
-from oddbolt.ui.widgets.images import image_size, read_image
 
 SIZE = QSize(104, 68)
 READ_PX = 1600  # longest side that photographs are read at

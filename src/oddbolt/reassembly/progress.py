@@ -1,0 +1,130 @@
+"""How far putting back has come: the steps of the plan with what the log has done of them, what was left out, and what
+stands in the way of closing."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from msgspec import Struct
+from msgspec.structs import replace
+
+from oddbolt.knowledge.findings import left_on
+from oddbolt.model.snapshot import of_snapshot
+from oddbolt.model.things import LogEntry, Teardown
+from oddbolt.reassembly.inventory import to_order
+from oddbolt.reassembly.ledger import Ledger, ledger_of
+from oddbolt.reassembly.putting_back import FIT, Off, PuttingBack, Step, instruction_for, off_by_log, put_back
+from oddbolt.rules.replay import PUT_BACK, readings
+from oddbolt.rules.structure import structure_of
+
+OPEN, DONE, LEFT_OUT = "open", "done", "left-out"
+PROTECTED, SKIPPED, BOLTS, UNKNOWN = "protected", "skipped", "bolts", "unknown-count"
+
+
+class Matter(Struct, frozen=True, kw_only=True):
+    """Something that stands in the way of closing: a step left out, a protection still on, bolts, a count not known."""
+
+    code: str
+    things: tuple[str, ...] = ()
+    what: str = ""
+
+
+class Progress(Struct, frozen=True, kw_only=True):
+    """The plan from where putting back began, each step with its state."""
+
+    plan: PuttingBack
+    states: tuple[str, ...]
+    ledger: Ledger
+    matters: tuple[Matter, ...]
+
+    @property
+    def current(self) -> int | None:
+        """The place of the step that is next; None where nothing is left to do."""
+        return next((n for n, state in enumerate(self.states) if state == OPEN), None)
+
+    @property
+    def done(self) -> int:
+        return sum(state == DONE for state in self.states)
+
+    @property
+    def is_closed(self) -> bool:
+        """Everything is in, every hole has its bolt, nothing was left out or on."""
+        return bool(self.states) and self.current is None and not self.matters
+
+
+@of_snapshot("log", "joints", "parts", "device", "sessions", "refit", "procedures", "fasteners", "settings")
+def progress(teardown: Teardown) -> Progress:
+    """Of the whole device, in the present pass."""
+    off = _off_at_start(teardown)
+    removals = structure_of(teardown).removals
+    spares = [order.thing for order in to_order(teardown, structure_of(teardown)) if order.thing in removals]
+    plan = put_back(teardown, off, instruction_for(teardown), spares=spares)
+    states = _states(teardown, plan.steps)
+    ledger = ledger_of(teardown)
+    return Progress(plan=plan, states=states, ledger=ledger, matters=tuple(_matters(teardown, plan, states, ledger)))
+
+
+def _present(teardown: Teardown) -> list[LogEntry]:
+    number = max([*(one.pass_ for one in teardown.sessions), *(entry.pass_ for entry in teardown.log)], default=1)
+    return [entry for entry in readings(teardown) if entry.pass_ == number]
+
+
+def _off_at_start(teardown: Teardown) -> Sequence[Off]:
+    """What was off when putting back began, and what came off since."""
+    entries = _present(teardown)
+    first = next((entry.id for entry in entries if entry.do in PUT_BACK), None)
+    now = off_by_log(teardown)
+    if first is None:
+        return now
+    until = next(n for n, entry in enumerate(teardown.log) if entry.id == first)
+    before = off_by_log(replace(teardown, log=teardown.log[:until]))
+    return (*before, *(one for one in now if one.thing not in {other.thing for other in before}))
+
+
+def _states(teardown: Teardown, steps: Sequence[Step]) -> tuple[str, ...]:
+    """A part or joint is done when it is in place; another act when the log has it since what it belongs to was last
+    off. What was left out on purpose stands as such in the log."""
+    structure = structure_of(teardown)
+    off = {one.thing for one in off_by_log(teardown)}
+    last_off: dict[str, int] = {}
+    done: dict[tuple[str, str, int | None], int] = {}
+    skipped: dict[tuple[str, str, int | None], int] = {}
+    for n, entry in enumerate(_present(teardown)):
+        thing = structure.stand_in.get(entry.thing or "", entry.thing or "")
+        if entry.do in ("release", "remove") and not entry.places:
+            last_off[thing] = n
+        kept = skipped if entry.outcome == "failed" else done
+        kept[entry.do, thing, entry.step] = n
+
+    def state(step: Step) -> str:
+        since = last_off.get(step.anchor, -1)
+        key = (step.do, step.thing, step.entry)
+        if skipped.get(key, -1) > max(since, done.get(key, -1)):
+            return LEFT_OUT if step.do not in PUT_BACK or step.thing in off else DONE
+        if step.do in PUT_BACK and step.thing == step.anchor:
+            return OPEN if step.thing in off else DONE
+        return DONE if done.get(key, -1) > since else OPEN
+
+    return tuple(map(state, steps))
+
+
+def _matters(teardown: Teardown, plan: PuttingBack, states: Sequence[str], ledger: Ledger) -> list[Matter]:
+    found = [Matter(code=SKIPPED, things=(step.thing,) if step.thing else (),
+                    what="" if step.do in PUT_BACK else step.do)
+             for step, state in zip(plan.steps, states) if state == LEFT_OUT]
+    found += [Matter(code=PROTECTED, what=finding.others[0], things=tuple(finding.others[1:2]))
+              for finding in left_on(teardown)]
+    if ledger.uncertain:
+        found.append(Matter(code=UNKNOWN, things=ledger.uncertain))
+    if OPEN not in states and ledger.odd:
+        found.append(Matter(code=BOLTS, things=tuple(one.joint for one in ledger.holes)))
+    return found
+
+
+def gaps_before(found: Progress) -> tuple[str, ...]:
+    """Parts left out that the next step would close over: those that came before it in the plan."""
+    current = found.current
+    if current is None:
+        return ()
+    return tuple(step.thing for step, state in zip(found.plan.steps[:current], found.states)
+                 if state == LEFT_OUT and step.do == FIT)
