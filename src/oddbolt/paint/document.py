@@ -127,7 +127,10 @@ class _Setting:
 
     def _text(self, text: str, font: QFont, colour: QColor, *, indent_mm: float = 0, above_mm: float) -> _Piece:
         indent = _dots(indent_mm)
-        width, flags = self._width - indent, Qt.TextFlag.TextWrapAnywhere | Qt.TextFlag.TextWordWrap
+        width, flags = self._width - indent, Qt.TextFlag.TextWordWrap
+        longest = max(text.split(), key=len, default="")
+        if QFontMetricsF(font, self._painter.device()).horizontalAdvance(longest) > width:
+            flags |= Qt.TextFlag.TextWrapAnywhere  # a word that no line holds
         high = QFontMetricsF(font, self._painter.device()).boundingRect(
             QRectF(0, 0, width, 1e7), int(flags), text).height()
 

@@ -289,7 +289,7 @@ class _Planner:
             closed.add(thing)
             steps.append(self._closing(thing, closed, thing in forced))
             steps += [_told_step(told, thing) for told in self._behind.get(thing, [])]
-        return [*steps, *(_told_step(told, "") for told in self._last)]
+        return [*steps, *(_told_step(told, "") for told in self._last)] if order else []
 
     def _applying(self, bond: str, anchor: str) -> Step:
         """New fixing for a bond: as the instruction has it, else as the rule is."""

@@ -21,11 +21,12 @@ if TYPE_CHECKING:
     from oddbolt.ui.parts.panel import PartsPanel
     from oddbolt.ui.prepare.panel import PreparePanel
     from oddbolt.ui.prints.prints import Prints
+    from oddbolt.ui.rebuild.panel import RebuildPanel
     from oddbolt.ui.sequence.panel import SequencePanel
     from oddbolt.ui.verdict.panel import VerdictPanel
 
 Offers = Sequence[tuple[str, Callable[[], object]]]
-ROOMS = ("prepare", "log", "parts", "bolts", "sequence", "access", "verdict")  # in the order of the work
+ROOMS = ("prepare", "log", "parts", "bolts", "sequence", "access", "verdict", "rebuild")  # in the order of the work
 
 
 class Rooms(Shell):
@@ -142,6 +143,10 @@ class Rooms(Shell):
             access = AccessPanel(session, palette, folder)
             access.tells.connect(self.tell_ways)
             return access
+        if name == "rebuild":
+            from oddbolt.ui.rebuild.panel import RebuildPanel
+
+            return RebuildPanel(session, palette, folder, bench)
         from oddbolt.ui.verdict.panel import VerdictPanel
 
         verdict = VerdictPanel(session, palette)
@@ -176,6 +181,10 @@ class Rooms(Shell):
     @property
     def verdict(self) -> VerdictPanel:
         return cast("VerdictPanel", self.room("verdict"))
+
+    @property
+    def rebuild(self) -> RebuildPanel:
+        return cast("RebuildPanel", self.room("rebuild"))
 
     @property
     def prints(self) -> Prints:

@@ -77,7 +77,7 @@ class Window(Rooms):
         from oddbolt.words.translate import tr
 
         texts = {"prepare": tr("Prepare"), "log": tr("Log"), "parts": tr("Parts"), "bolts": tr("Bolts"),
-                 "sequence": tr("Sequence"), "access": tr("Access"), "verdict": tr("Verdict")}
+                 "sequence": tr("Sequence"), "access": tr("Access"), "verdict": tr("Verdict"), "rebuild": tr("Rebuild")}
         rail = QWidget()
         rail.setObjectName("rail")
         column = QVBoxLayout(rail)
@@ -206,7 +206,8 @@ class Window(Rooms):
             from oddbolt.session.modes import Gesture
 
             self._feet.append(foot)
-            foot.on_press(lambda: self.log.gestures.deed(Gesture.USUAL))
+            foot.on_press(lambda: self.rebuild.do_step() if self.stack.currentWidget() is self.built.get("rebuild")
+                          else self.log.gestures.deed(Gesture.USUAL))
 
     # -- acting
 

@@ -121,6 +121,7 @@ def _way_back(teardown: Teardown, job: Job) -> tuple[list[Block], list[Illustrat
         figure = figure_text(step)
         text = tr("{0}. {1}").format(number, step_text(teardown, step))
         is_check = step.do == CHECK and step.refit is not None and step.refit.blocks
-        blocks.append(Tick(tr("{0}: {1}").format(text, figure) if figure else text, reason_text(step), is_check))
+        text = tr("{0}: {1}").format(text, figure) if figure and figure not in text else text
+        blocks.append(Tick(text, reason_text(step), is_check))
         blocks += [Line(detail, inside=True) for detail in details(teardown, step)]
     return blocks, pictures

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QVBoxLayo
 from oddbolt.model.things import Teardown
 from oddbolt.paint.images import image_size, read_image
 from oddbolt.paint.palette import Palette
-from oddbolt.reassembly.pictures import picture_of
+from oddbolt.reassembly.pictures import Picture, picture_of
 from oddbolt.reassembly.progress import OPEN, Progress, gaps_before
 from oddbolt.reassembly.putting_back import CHECK, FASTEN, FIT, Step
 from oddbolt.session.session import Session
@@ -59,10 +59,11 @@ class BenchView(QWidget):
         _larger(self.figure, 3.2)
         _larger(self.more, 1.2)
         _larger(self.alarm, 1.2)
-        for button, height in ((self.do, 5.0), (self.not_so, 3.6), (self.wrong, 3.6)):
-            button.setMinimumHeight(round(height * line))
-            _larger(button, 1.5 if button is self.do else 1.15)
-        self.do.setObjectName("primary")
+        for button, name, times in ((self.do, "glove-go", 1.6), (self.not_so, "glove", 1.15),
+                                    (self.wrong, "glove", 1.15)):
+            button.setObjectName(name)
+            button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+            _larger(button, times)
         explain((self.do, tr("The step is done (Space, Return or the foot switch)")),
                 (self.not_so, tr("Something else happened (N)")),
                 (self.wrong, tr("It went in, and came out wrong (W)")))
@@ -105,8 +106,9 @@ class BenchView(QWidget):
         self.progress = progress
         teardown, step = self._session.teardown, self.step
         self.strip.show_ledger(progress.ledger)
-        for widget in (self.do, self.not_so, self.wrong):
-            widget.setEnabled(step is not None)
+        self.do.setEnabled(step is not None)
+        self.not_so.setEnabled(step is not None)
+        self.wrong.setEnabled(bool(progress.states))
         if step is None:
             self._show_end(teardown, progress)
             return
@@ -148,18 +150,21 @@ class BenchView(QWidget):
         self.say("")
         self.reason.setText("")
         self.next.setText("")
-        self.picture.show_picture(None, QImage(), 1.0, "")
+        first = next((view for view in teardown.views if view.photo and view.portrait is None), None)
+        self._show_photo(None if first is None else Picture(view=first, marks=()), "")
 
     def _show_picture(self, teardown: Teardown, step: Step) -> None:
-        found = picture_of(teardown, step)
+        joint = teardown.joint.get(step.thing)
+        self._show_photo(picture_of(teardown, step),
+                         joint.fastener or "" if joint is not None and joint.kind == "screw" else "")
+
+    def _show_photo(self, found: Picture | None, letter: str) -> None:
         name = found.view.photo if found is not None else ""
         if name != self._image[0]:
             body = self._session.photo(name) if name else None
             size = image_size(body) if body else None
             image = read_image(body, PICTURE_PX) if size is not None else QImage()
             self._image = name, image, image.width() / size[0] if size is not None else 1.0
-        joint = teardown.joint.get(step.thing)
-        letter = joint.fastener or "" if joint is not None and joint.kind == "screw" else ""
         self.picture.show_picture(found, self._image[1], self._image[2], letter)
 
     def say(self, text: str, *, alarm: bool = False) -> None:

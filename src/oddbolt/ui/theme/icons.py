@@ -66,6 +66,10 @@ def _draw(painter: QPainter, name: str, colour: QColor) -> None:
         painter.drawRect(QRectF(16, 20, 8, 5))
         painter.drawPolyline([QPointF(8, 10), QPointF(8, 22.5), QPointF(16, 22.5)])
         painter.drawLine(QPointF(8, 14.5), QPointF(16, 14.5))
+    elif name == "rebuild":  # something goes in from above, into its place
+        painter.drawPolyline([QPointF(5, 15), QPointF(5, 24), QPointF(23, 24), QPointF(23, 15)])
+        painter.drawLine(QPointF(14, 4), QPointF(14, 18))
+        painter.drawPolyline([QPointF(9.5, 13.5), QPointF(14, 18), QPointF(18.5, 13.5)])
     else:  # a balance
         painter.drawLine(QPointF(14, 5), QPointF(14, 23))
         painter.drawLine(QPointF(5, 9), QPointF(23, 9))
