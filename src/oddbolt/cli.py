@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import argparse
 import json
-import os
 import sys
 from collections.abc import Callable, Iterable, Sequence
 from functools import partial
@@ -20,7 +19,7 @@ from oddbolt.model.quantity import read_length_mm, read_number
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Settings, Teardown
 from oddbolt.reassembly.findings import findings
-from oddbolt.reassembly.jobs import Job, replacing, whole_job
+from oddbolt.reassembly.rebuilding.jobs import Job, replacing, whole_job
 from oddbolt.reports import as_json as answers
 from oddbolt.rules.policies import POLICIES
 from oddbolt.search.planner import STEPS, TIME, Plan, Planner
@@ -86,11 +85,7 @@ def _parser() -> argparse.ArgumentParser:
     assess.add_argument("--method", metavar="ID", action="append",
                         help=tr("may be repeated; default: those that fit the category of the device"))
     assess.add_argument("--json", action="store_true", help=tr("one JSON object"))
-    procedure = command("procedure", _procedure, tr("Putting back, or replacing a part, as a page to work from."))
-    procedure.add_argument("--part", metavar="ID", help=tr("the part that is replaced; without it all goes back"))
-    procedure.add_argument("--to", choices=("html", "pdf", "json"), default="html")
-    procedure.add_argument("--paper", choices=("A4", "Letter"), default="A4")
-    procedure.add_argument("-o", "--output", metavar="PATH", type=Path, required=True)
+    _paper(command("procedure", _procedure, tr("Putting back, or replacing a part, as a page to work from.")))
     effort = command("effort", _effort, tr("How long each act and each way takes, and how that is known."))
     effort.add_argument("--json", action="store_true", help=tr("one JSON object"))
     for made in (access, sequence, assess, effort):
@@ -111,6 +106,13 @@ def _parser() -> argparse.ArgumentParser:
     mend.add_argument("-o", "--output", metavar="FILE", type=Path, required=True)
     _identify(commands)
     return parser
+
+
+def _paper(procedure: argparse.ArgumentParser) -> None:
+    procedure.add_argument("--part", metavar="ID", help=tr("the part that is replaced; without it all goes back"))
+    procedure.add_argument("--to", choices=("html", "pdf", "json"), default="html")
+    procedure.add_argument("--paper", choices=("A4", "Letter"), default="A4")
+    procedure.add_argument("-o", "--output", metavar="PATH", type=Path, required=True)
 
 
 def _identify(commands: Any) -> None:
@@ -378,15 +380,11 @@ def _procedure(options: argparse.Namespace) -> int:
 
 def _drawn(options: argparse.Namespace, planner: Planner, job: Job) -> bytes:
     """The page with its pictures: of a document's photographs; an exchange file has none with it."""
-    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-    from PySide6.QtGui import QGuiApplication
-
-    from oddbolt.paint.fonts import load_fonts
+    from oddbolt.paint.fonts import draw_without_window
     from oddbolt.paint.procedure import procedure_html, procedure_pdf
     from oddbolt.reports.content.procedure import footer_text, procedure_page
 
-    app = QGuiApplication.instance() or QGuiApplication(["odd-bolt"])
-    load_fonts()
+    app = draw_without_window()
     made = procedure_page(planner, job)
 
     def draw(photo: Callable[[str], bytes | None]) -> bytes:

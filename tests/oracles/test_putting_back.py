@@ -8,9 +8,9 @@ from functools import cache
 
 from oddbolt.effort.times import KnownTimes
 from oddbolt.model import exchange
-from oddbolt.reassembly.jobs import replacing, whole_job
 from oddbolt.reassembly.ledger import ledger_of
-from oddbolt.reassembly.putting_back import INSTRUCTION, instruction_for, off_by_log, order_of, put_back
+from oddbolt.reassembly.rebuilding.jobs import replacing, whole_job
+from oddbolt.reassembly.rebuilding.putting_back import INSTRUCTION, instruction_for, off_by_log, order_of, put_back
 from oddbolt.search.planner import Planner
 from tests.builders import device, joint, part
 from tests.oracles.exhaustive import Device

@@ -12,7 +12,7 @@ from PySide6.QtTest import QTest
 
 from oddbolt.instruments.protocols import BenchInstruments
 from oddbolt.instruments.simulated import SimulatedFootSwitch, SimulatedTorqueDriver
-from oddbolt.reassembly.progress import DONE, progress
+from oddbolt.reassembly.rebuilding.progress import DONE, progress
 from tests.builders import device, joint, part
 from tests.ui.conftest import wait_for
 from tests.ui_fixtures import settle

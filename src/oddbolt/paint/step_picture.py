@@ -7,7 +7,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPen, QPolygonF
 
 from oddbolt.paint.palette import LIGHT, letter_colour
-from oddbolt.reassembly.pictures import Picture
+from oddbolt.reassembly.rebuilding.pictures import Picture
 
 LEAST_SHARE = 0.35  # of the photograph's width that is shown at least, so that one sees where one is
 ROUND = QColor("#3B4442")  # as round the photograph in the Log

@@ -13,8 +13,8 @@ from oddbolt.effort.pace import Pace
 from oddbolt.effort.sums import Interval, time_of
 from oddbolt.model.shapes import write_record
 from oddbolt.model.things import Settings
-from oddbolt.reassembly.jobs import Job
-from oddbolt.reassembly.putting_back import Step
+from oddbolt.reassembly.rebuilding.jobs import Job
+from oddbolt.reassembly.rebuilding.putting_back import Step
 from oddbolt.reassembly.tightening import torque_ncm
 from oddbolt.rules.counting import Timed
 from oddbolt.rules.device_state import act_of, is_last_act

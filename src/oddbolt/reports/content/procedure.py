@@ -8,15 +8,15 @@ from collections.abc import Iterable
 from msgspec import Struct
 
 from oddbolt.model.things import Teardown
-from oddbolt.reassembly.jobs import Job, tool_of_step
-from oddbolt.reassembly.pictures import Picture, picture_of
-from oddbolt.reassembly.putting_back import CHECK, Step
+from oddbolt.reassembly.rebuilding.jobs import Job, tool_of_step
+from oddbolt.reassembly.rebuilding.pictures import Picture, picture_of
+from oddbolt.reassembly.rebuilding.putting_back import CHECK, Step
 from oddbolt.reports.content.tree import Block, Figure, Heading, Line, Page, Remark, Tick, Title, section
 from oddbolt.search.planner import Planner
 from oddbolt.words.acts import caution_texts, cautions_first, operation_text
 from oddbolt.words.figures import interval_text
 from oddbolt.words.names import name_of, names_of, tool_name
-from oddbolt.words.rebuilding import details, discard_text, figure_text, item_text, reason_text, step_text
+from oddbolt.words.rebuilding.steps import details, discard_text, figure_text, item_text, reason_text, step_text
 from oddbolt.words.translate import sentence, tr
 
 

@@ -37,11 +37,11 @@ from oddbolt.ui.access.section import Key, SectionView
 from oddbolt.ui.background.answer import Answer
 from oddbolt.ui.pieces.sheet import bring_in_sight, explain, label, lay_out, sheet
 from oddbolt.ui.workspace import Workspace
+from oddbolt.words.judging.studies import redesign_text
 from oddbolt.words.judging.verdicts import convention_text
 from oddbolt.words.known import known_text, with_sign
 from oddbolt.words.names import name_of, names_of, role_name
 from oddbolt.words.refusals import refusal_text
-from oddbolt.words.studies import redesign_text
 from oddbolt.words.translate import tr
 
 PRIORITY, ALL = "priority", "all"

@@ -12,15 +12,15 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QVBoxLayo
 from oddbolt.model.things import Teardown
 from oddbolt.paint.images import image_size, read_image
 from oddbolt.paint.palette import Palette
-from oddbolt.reassembly.pictures import Picture, picture_of
-from oddbolt.reassembly.progress import OPEN, Progress, gaps_before
-from oddbolt.reassembly.putting_back import CHECK, FASTEN, FIT, Step
+from oddbolt.reassembly.rebuilding.pictures import Picture, picture_of
+from oddbolt.reassembly.rebuilding.progress import OPEN, Progress, gaps_before
+from oddbolt.reassembly.rebuilding.putting_back import CHECK, FASTEN, FIT, Step
 from oddbolt.session.session import Session
 from oddbolt.ui.pieces.sheet import explain, label
 from oddbolt.ui.rebuild.picture import StepPicture
 from oddbolt.ui.rebuild.strip import BoltStrip
 from oddbolt.words.names import name_of, names_of
-from oddbolt.words.rebuilding import details, figure_text, matter_text, reason_text, step_text, where_to_look
+from oddbolt.words.rebuilding.steps import details, figure_text, matter_text, reason_text, step_text, where_to_look
 from oddbolt.words.translate import tr
 
 PICTURE_PX = 2000

@@ -14,16 +14,16 @@ from oddbolt.instruments.protocols import Bench, InstrumentFault
 from oddbolt.model.refusal import Refusal
 from oddbolt.paint.palette import Palette
 from oddbolt.reassembly.bolts import swaps_into
-from oddbolt.reassembly.progress import gaps_before, progress
-from oddbolt.reassembly.putting_back import CHECK, FASTEN, FIT, Step
+from oddbolt.reassembly.rebuilding.progress import gaps_before, progress
+from oddbolt.reassembly.rebuilding.putting_back import CHECK, FASTEN, FIT, Step
 from oddbolt.reassembly.tightening import torque_of
 from oddbolt.session.session import Session
-from oddbolt.session.verbs import rebuilding
+from oddbolt.session.verbs.rebuilding import steps
 from oddbolt.ui.pieces.sheet import explain
 from oddbolt.ui.rebuild.bench import BenchView
 from oddbolt.ui.rebuild.plan_page import PlanPage
 from oddbolt.ui.workspace import Workspace
-from oddbolt.words.rebuilding import figure_text, step_text
+from oddbolt.words.rebuilding.steps import figure_text, step_text
 from oddbolt.words.screws import swap_text, torque_text
 from oddbolt.words.translate import tr
 
@@ -70,7 +70,7 @@ class RebuildPanel(Workspace):
         self.bench.other_done.connect(self._other_done)
         self.bench.left_out.connect(self._leave_out)
         self.bench.wrong_letter.connect(self._other_letter)
-        self.bench.bolt.connect(lambda letter, what: self._carry(rebuilding.move_bolt, letter, what, self._t))
+        self.bench.bolt.connect(lambda letter, what: self._carry(steps.move_bolt, letter, what, self._t))
         self.bench.failed.connect(self._fail)
         self.bench.out_again.connect(self._out_again)
         self.plan.said.connect(lambda text, alarm: self.say(text, alarm=alarm))
@@ -129,7 +129,7 @@ class RebuildPanel(Workspace):
             return
         self._stop_clock()
         measured, words = self._measured(step)
-        if self._carry(rebuilding.do_step, step, self._t, **measured) and words:
+        if self._carry(steps.do_step, step, self._t, **measured) and words:
             self.say(words, alarm=True)
 
     def _harm(self, step: Step) -> str:
@@ -186,11 +186,11 @@ class RebuildPanel(Workspace):
 
     def _other_done(self, place: int) -> None:
         assert self.bench.progress is not None
-        self._carry(rebuilding.do_step, self.bench.progress.plan.steps[place], self._t)
+        self._carry(steps.do_step, self.bench.progress.plan.steps[place], self._t)
 
     def _leave_out(self) -> None:
         if self.bench.step is not None:
-            self._carry(rebuilding.leave_out, self.bench.step, self._t)
+            self._carry(steps.leave_out, self.bench.step, self._t)
 
     def _other_letter(self, letter: str) -> None:
         """A screw of another letter: what that does is said first."""
@@ -204,17 +204,17 @@ class RebuildPanel(Workspace):
             self.say(tr("{0} does not belong here. {1} Choose it again if it is in all the same.").format(
                 letter, "; ".join(swaps) + "." if swaps else ""), alarm=True)
             return
-        self._carry(rebuilding.do_step, step, self._t, letter=letter)
+        self._carry(steps.do_step, step, self._t, letter=letter)
 
     def _fail(self) -> None:
         step = self.bench.step
-        if step is not None and step.do == CHECK and self._carry(rebuilding.fail_check, step, self._t):
+        if step is not None and step.do == CHECK and self._carry(steps.fail_check, step, self._t):
             self.say(tr("Nothing follows before this check is fine.") if step.refit is not None and step.refit.blocks
                      else tr("The check failed; it is in the log."), alarm=True)
 
     def _out_again(self, place: int) -> None:
         assert self.bench.progress is not None
-        self._carry(rebuilding.undo_step, self.bench.progress.plan.steps[place], self._t)
+        self._carry(steps.undo_step, self.bench.progress.plan.steps[place], self._t)
 
     def _carry(self, verb: Any, *args: Any, **keys: Any) -> bool:
         done = self.do(verb, *args, echo=False, **keys) is not None

@@ -7,7 +7,7 @@ from PySide6.QtGui import QColor, QImage, QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
 from oddbolt.paint.step_picture import ROUND, draw_step
-from oddbolt.reassembly.pictures import Picture
+from oddbolt.reassembly.rebuilding.pictures import Picture
 from oddbolt.words.translate import tr
 
 

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QPushButton, 
 from oddbolt.model.refusal import Refusal
 from oddbolt.paint.pages import PAGES_MM
 from oddbolt.paint.procedure import procedure_html, procedure_pdf
-from oddbolt.reassembly.jobs import Job, replacing, whole_job
+from oddbolt.reassembly.rebuilding.jobs import Job, replacing, whole_job
 from oddbolt.reports.as_html import to_html
 from oddbolt.reports.content.procedure import Procedure, footer_text, procedure_page
 from oddbolt.session.derived import Derived

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QWidget
 from oddbolt.paint.palette import Palette, letter_colour
 from oddbolt.reassembly.ledger import Ledger, LetterRow
 from oddbolt.ui.pieces.sheet import tip
-from oddbolt.words.rebuilding import letter_text
+from oddbolt.words.rebuilding.steps import letter_text
 from oddbolt.words.translate import tr
 
 

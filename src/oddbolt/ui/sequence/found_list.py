@@ -20,8 +20,8 @@ from oddbolt.studies.firmness import Firmness, firmness
 from oddbolt.studies.whatif import Outcome, what_if
 from oddbolt.ui.background.answer import Answer
 from oddbolt.ui.pieces.sheet import explain, label
+from oddbolt.words.judging.studies import firmness_lines, outcome_lines
 from oddbolt.words.judging.verdicts import points_line
-from oddbolt.words.studies import firmness_lines, outcome_lines
 from oddbolt.words.translate import tr
 
 MOST = 40

@@ -10,7 +10,7 @@ from oddbolt.paint.bolts import recess_path
 from oddbolt.paint.palette import Palette
 from oddbolt.reassembly.ledger import Ledger
 from oddbolt.ui.pieces.sheet import tip
-from oddbolt.words.rebuilding import letter_text
+from oddbolt.words.rebuilding.steps import letter_text
 from oddbolt.words.translate import tr
 
 

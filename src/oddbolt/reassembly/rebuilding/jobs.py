@@ -11,7 +11,7 @@ from oddbolt.effort.sums import Interval, total
 from oddbolt.model.things import Teardown
 from oddbolt.reassembly.inventory import to_order
 from oddbolt.reassembly.ledger import ledger_of
-from oddbolt.reassembly.putting_back import (
+from oddbolt.reassembly.rebuilding.putting_back import (
     FIT,
     LOG,
     WAY_IN,
@@ -24,7 +24,7 @@ from oddbolt.reassembly.putting_back import (
     procedure_for,
     put_back,
 )
-from oddbolt.reassembly.shopping import Shopping, shopping
+from oddbolt.reassembly.rebuilding.shopping import Shopping, shopping
 from oddbolt.rules.times import Estimate
 from oddbolt.search.planner import STEPS, Plan, Planner
 from oddbolt.studies.replacement import replacement

@@ -6,9 +6,9 @@ from __future__ import annotations
 from oddbolt.catalog.components import first_out
 from oddbolt.model.things import KeepOff, Refit, Teardown, Tightening, Use
 from oddbolt.reassembly.ledger import Ledger, LetterRow
-from oddbolt.reassembly.progress import BOLTS, PROTECTED, SKIPPED, UNKNOWN, Matter
-from oddbolt.reassembly.putting_back import APPLY, CHECK, FASTEN, FIT, Step
-from oddbolt.reassembly.shopping import SCREW, SPARE, Discard, Item
+from oddbolt.reassembly.rebuilding.progress import BOLTS, PROTECTED, SKIPPED, UNKNOWN, Matter
+from oddbolt.reassembly.rebuilding.putting_back import APPLY, CHECK, FASTEN, FIT, Step
+from oddbolt.reassembly.rebuilding.shopping import SCREW, SPARE, Discard, Item
 from oddbolt.reassembly.tightening import torque_ncm, torque_of
 from oddbolt.words.figures import duration_text, newton_text
 from oddbolt.words.labels import aid_name, entry_name

@@ -6,7 +6,7 @@ from msgspec import Struct
 
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Mark, Teardown, View
-from oddbolt.reassembly.putting_back import Step
+from oddbolt.reassembly.rebuilding.putting_back import Step
 from oddbolt.reassembly.tightening import TighteningPlan, tightening_plan
 
 

@@ -13,7 +13,15 @@ from oddbolt.model.snapshot import of_snapshot
 from oddbolt.model.things import LogEntry, Teardown
 from oddbolt.reassembly.inventory import to_order
 from oddbolt.reassembly.ledger import Ledger, ledger_of
-from oddbolt.reassembly.putting_back import FIT, Off, PuttingBack, Step, instruction_for, off_by_log, put_back
+from oddbolt.reassembly.rebuilding.putting_back import (
+    FIT,
+    Off,
+    PuttingBack,
+    Step,
+    instruction_for,
+    off_by_log,
+    put_back,
+)
 from oddbolt.rules.replay import PUT_BACK, readings
 from oddbolt.rules.structure import structure_of
 

@@ -11,7 +11,7 @@ from oddbolt.model.label import Label
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import NEW_LOG_VERBS, Teardown
 from oddbolt.reassembly.ledger import NO_LETTER, ledger_of
-from oddbolt.reassembly.putting_back import FASTEN, Step
+from oddbolt.reassembly.rebuilding.putting_back import FASTEN, Step
 from oddbolt.session.verbs.plain import Done, label_of, log_entry
 
 WITH_NEW_VERBS = 2  # version of the exchange file: a reader of version 1 would refuse them

@@ -10,7 +10,7 @@ from oddbolt.catalog.components import FirstOut
 from oddbolt.catalog.defaults import ways_of
 from oddbolt.model.things import Teardown
 from oddbolt.reassembly.inventory import waste_row
-from oddbolt.reassembly.putting_back import FIT, Off, PuttingBack, is_renewed
+from oddbolt.reassembly.rebuilding.putting_back import FIT, Off, PuttingBack, is_renewed
 
 WITH_PART, ORDERED, IN_STOCK = "with_part", "ordered", "in_stock"
 SPARE, SCREW = "spare", "screw"
