@@ -25,9 +25,8 @@ from oddbolt.rules.policies import POLICIES
 from oddbolt.search.planner import STEPS, TIME, Plan, Planner
 from oddbolt.store.files import is_document, read_teardown, read_with_digests, write_whole
 from oddbolt.store.twin import TELLS, LeftOut, photo_folder, picture_beside
-from oddbolt.studies.replacement import replacement
 from oddbolt.words.acts import breach_text, operation_text
-from oddbolt.words.figures import interval_text
+from oddbolt.words.figures import duration_text, interval_text
 from oddbolt.words.findings import finding_text
 from oddbolt.words.judging.verdict_lines import effort_lines, learning_lines, method_lines, pace_lines, verdict_lines
 from oddbolt.words.known import known_text
@@ -202,7 +201,7 @@ def _access(options: argparse.Namespace) -> int:
         plan = planner.plan([id_], options.objective)
         row = {"part": id_, **answers.plan_json(planner, plan)}
         if options.replace:
-            row["replace"] = answers.replace_json(replacement(planner, id_, options.objective))
+            row["replace"] = answers.replace_json(planner, id_, options.objective)
         rows.append(row)
         if not options.json:
             _print_access(planner, id_, plan, row, verbose=bool(options.part))
@@ -225,7 +224,10 @@ def _print_access(planner: Planner, id_: str, plan: Plan, row: dict[str, Any], *
     if row.get("replace"):
         low, high = row["replace"]["steps"]
         steps = str(low) if low == high else tr("{0} to {1}").format(low, high)
-        say(tr("  replace: {0} steps, removes {1}").format(steps, ", ".join(row["replace"]["targets"])))
+        back = row["replace"]["back_time_s"]
+        times = " – ".join(dict.fromkeys(duration_text(seconds) for seconds in back))
+        say(tr("  replace: {0} steps, removes {1}; putting back {2}").format(
+            steps, ", ".join(row["replace"]["targets"]), times))
     if verbose:
         _print_operations(planner, plan, row)
 

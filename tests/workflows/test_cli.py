@@ -94,7 +94,9 @@ def test_effort_tells_how_each_time_is_known_and_goes_by_a_pace(capsys, root):
 
 def test_replace_and_sequence(capsys, example_path):
     part = access(capsys, example_path, "--replace", "--part", "pack", "--entered")["parts"][0]
-    assert part["replace"] == {"targets": ["pack"], "steps": [2, 2], "time_s": [126.6, 126.6]}
+    back = part["replace"].pop("back_time_s"), part["replace"].pop("back_time_interval_s")
+    assert part["replace"] == {"targets": ["pack"], "steps": [2, 2], "time_s": [126.6, 126.6], "back_untimed": [2, 2]}
+    assert back[1][0][0] < back[0][0] < back[1][0][1]
     code, out, _ = call(capsys, "sequence", example_path, "--json", "--entered")
     answer = json.loads(out)
     assert code == 0 and answer["targets"] == ["cover", "pack"] and answer["cannot"] == []

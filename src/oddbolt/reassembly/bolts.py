@@ -183,11 +183,14 @@ class TorqueFinding(Struct, frozen=True, kw_only=True):
 def torques(teardown: Teardown) -> list[TorqueFinding]:
     """Every torque of the refit and of the log, judged by the thread of its screws."""
     found = []
-    for n, refit in enumerate(teardown.refit):
+    entries = [(f"$.refit[{n}]", refit) for n, refit in enumerate(teardown.refit)]
+    entries += [(f"$.procedures[{n}].entries[{m}]", entry) for n, one in enumerate(teardown.procedures)
+                for m, entry in enumerate(one.entries)]
+    for path, refit in entries:
         for k, one in enumerate(refit.passes):
             value, unit = torque_of(one)
             if value is not None and refit.thing in teardown.joint:
-                found.append(_judged(teardown, refit.thing, f"$.refit[{n}].passes[{k}]", value, unit))
+                found.append(_judged(teardown, refit.thing, f"{path}.passes[{k}]", value, unit))
     for n, entry in enumerate(teardown.log):
         if entry.do == "measure" and entry.thing in teardown.joint and isinstance(entry.value, (int, float)) \
                 and "torque" in entry.text:

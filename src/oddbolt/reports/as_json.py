@@ -13,7 +13,7 @@ from oddbolt.effort.pace import Pace
 from oddbolt.effort.sums import Interval, time_of
 from oddbolt.model.shapes import write_record
 from oddbolt.model.things import Settings
-from oddbolt.reassembly.rebuilding.jobs import Job
+from oddbolt.reassembly.rebuilding.jobs import Job, replacing
 from oddbolt.reassembly.rebuilding.putting_back import Step
 from oddbolt.reassembly.tightening import torque_ncm
 from oddbolt.rules.counting import Timed
@@ -24,7 +24,7 @@ from oddbolt.scoring.evaluate import Verdict, assumed_on, letters_of
 from oddbolt.scoring.measures.looking import Ground, tools_of
 from oddbolt.scoring.method import PROFILE, Method
 from oddbolt.search.planner import STEPS, Plan, Planner
-from oddbolt.studies.replacement import Replacement
+from oddbolt.studies.replacement import replacement
 from oddbolt.studies.retelling import known_of, like
 
 JsonObject = dict[str, Any]
@@ -81,12 +81,17 @@ def breach_json(breach: Breach) -> JsonObject:
     return {"policy": breach.policy, "things": list(breach.things), "temp_c": breach.temp_c}
 
 
-def replace_json(replacement: Replacement) -> JsonObject | None:
-    few, many = replacement.few, replacement.many
-    if not (few.feasible and many.feasible):
+def replace_json(planner: Planner, part: str, objective: str) -> JsonObject | None:
+    """What a replacement takes; few and many where it is not told what the spare brings along."""
+    found = replacement(planner, part, objective)
+    few, many, back = found.few, found.many, replacing(planner, part)
+    if not (few.feasible and many.feasible) or back is None:
         return None
-    return {"targets": list(replacement.targets), "steps": [few.count.steps, many.count.steps],
-            "time_s": [few.count.time_ms / 1000, many.count.time_ms / 1000]}
+    return {"targets": list(found.targets), "steps": [few.count.steps, many.count.steps],
+            "time_s": [few.count.time_ms / 1000, many.count.time_ms / 1000],
+            "back_time_s": [round(job.time.seconds, 1) for job in (back.few, back.many)],
+            "back_time_interval_s": [interval_json(job.time) for job in (back.few, back.many)],
+            "back_untimed": [job.untimed for job in (back.few, back.many)]}
 
 
 def access_json(planner: Planner, objective: str, parts: list[JsonObject]) -> JsonObject:

@@ -97,6 +97,17 @@ class Menus:
         self._add(menu, "details", tr("&Device and bench…"), None, window.ask_details)
         self._add(menu, "pass", tr("&Begin another pass"), None, window.begin_pass)
 
+    def _replace(self) -> None:
+        """The whole job of replacing the part that is chosen in Access or Parts."""
+        window = self._window
+        room, part = window.stack.currentWidget(), ""
+        if room is window.built.get("access"):
+            part = window.access.part
+        elif room is window.built.get("parts"):
+            part = next(iter(window.parts.tree.chosen()), "")
+        window.show_workspace("rebuild")
+        window.rebuild.replace_part(part)
+
     def _reckon(self) -> None:
         menu, window = self._menu(tr("Re&ckon")), self._window
         self._add(menu, "times", tr("&Times and pace…"), QKeySequence("Ctrl+Shift+Y"), window.ask_times)
@@ -105,6 +116,8 @@ class Menus:
 
     def _view(self) -> None:
         menu, canvas = self._menu(tr("&View")), self._window.log.canvas
+        self._add(menu, "replace", tr("Re&place the chosen part: the whole job"), QKeySequence("Ctrl+Shift+R"),
+                  self._replace)
         self._add(menu, "fit", tr("&Fit the photograph"), QKeySequence("Ctrl+0"), canvas.fit)
         self._add(menu, "in", tr("Zoom &in"), QKeySequence.StandardKey.ZoomIn, lambda: canvas.zoom(1.25))
         self._add(menu, "out", tr("Zoom &out"), QKeySequence.StandardKey.ZoomOut, lambda: canvas.zoom(0.8))

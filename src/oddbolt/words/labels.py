@@ -70,6 +70,7 @@ LABELS = {
     "release": N_("release {thing}"),
     "put-back": N_("put back: {do}"),
     "put-back-thing": N_("put back: {do} {thing}"),
+    "go-back": N_("again until {text}"),
     "leave-out": N_("left out: {do}"),
     "leave-out-thing": N_("left out: {do} {thing}"),
     "check-failed": N_("failed: {do}"),

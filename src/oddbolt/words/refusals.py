@@ -90,6 +90,7 @@ REASONS = {
     "not-an-exchange-object": N_("expected an object, found {found}"),
     "not-finite": N_("the number is not finite"),
     "not-in-variant": N_('variant "{variant}" does not have "{id}"'),
+    "gone-back-enough": N_("it was gone back {number} times, as often as the instruction allows"),
     "not-so-many": N_("there are only {number} of them"),
     "count-first": N_("how many screws there are is not known"),
     "not-json": N_("not JSON: {error} in line {line}, column {column}"),

@@ -3,7 +3,7 @@ stands in the way of closing."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -25,6 +25,7 @@ from oddbolt.reassembly.rebuilding.putting_back import (
 from oddbolt.rules.replay import PUT_BACK, readings
 from oddbolt.rules.structure import structure_of
 
+AGAIN = "again"  # finding of an entry: not yet as it should be, back to an earlier step
 OPEN, DONE, LEFT_OUT = "open", "done", "left-out"
 PROTECTED, SKIPPED, BOLTS, UNKNOWN = "protected", "skipped", "bolts", "unknown-count"
 
@@ -97,23 +98,49 @@ def _states(teardown: Teardown, steps: Sequence[Step]) -> tuple[str, ...]:
     last_off: dict[str, int] = {}
     done: dict[tuple[str, str, int | None], int] = {}
     skipped: dict[tuple[str, str, int | None], int] = {}
+    again: dict[int, int] = {}  # place of an entry of the instruction: when it was last gone back from it
     for n, entry in enumerate(_present(teardown)):
+        if entry.finding == AGAIN and entry.step is not None:
+            again[entry.step] = n
+            continue
         thing = structure.stand_in.get(entry.thing or "", entry.thing or "")
         if entry.do in ("release", "remove") and not entry.places:
             last_off[thing] = n
         kept = skipped if entry.outcome == "failed" else done
         kept[entry.do, thing, entry.step] = n
 
+    back = _gone_back(steps, again)
+
     def state(step: Step) -> str:
-        since = last_off.get(step.anchor, -1)
+        since = max(last_off.get(step.anchor, -1), back.get(step.entry, -1))
         key = (step.do, step.thing, step.entry)
         if skipped.get(key, -1) > max(since, done.get(key, -1)):
             return LEFT_OUT if step.do not in PUT_BACK or step.thing in off else DONE
         if step.do in PUT_BACK and step.thing == step.anchor:
-            return OPEN if step.thing in off else DONE
+            is_again = back.get(step.entry, -1) > done.get(key, -1)
+            return OPEN if step.thing in off or is_again else DONE
         return DONE if done.get(key, -1) > since else OPEN
 
     return tuple(map(state, steps))
+
+
+def _gone_back(steps: Sequence[Step], again: Mapping[int, int]) -> dict[int | None, int]:
+    """By the place of an entry, when it was last gone back to it from a later one."""
+    found: dict[int | None, int] = {}
+    for last in steps:
+        first = None if last.refit is None else next(
+            (step.entry for step in steps if step.refit is not None and step.refit.label
+             and step.refit.label == last.refit.back_to), None)
+        if first is not None and last.entry is not None and last.entry in again:
+            for step in steps:
+                if step.entry is not None and first <= step.entry <= last.entry:
+                    found[step.entry] = max(found.get(step.entry, -1), again[last.entry])
+    return found
+
+
+def rounds_gone(teardown: Teardown, step: Step) -> int:
+    """How often it was gone back from a step in the present pass."""
+    return sum(entry.finding == AGAIN and entry.step == step.entry for entry in _present(teardown))
 
 
 def _matters(teardown: Teardown, plan: PuttingBack, states: Sequence[str], ledger: Ledger) -> list[Matter]:

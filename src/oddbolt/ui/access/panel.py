@@ -153,6 +153,11 @@ class AccessPanel(Workspace):
             self._added.append(part)
         self.refresh()
 
+    @property
+    def part(self) -> str:
+        """The part whose way is shown."""
+        return self._part
+
     def _parts(self) -> list[str]:
         derived = self._session.derived
         if self.scope.currentData() == ALL:

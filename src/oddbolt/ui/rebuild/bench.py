@@ -7,14 +7,14 @@ from functools import partial
 
 from PySide6.QtCore import QPoint, Qt, Signal
 from PySide6.QtGui import QImage, QKeyEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLabel, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from oddbolt.model.things import Teardown
 from oddbolt.paint.images import image_size, read_image
 from oddbolt.paint.palette import Palette
 from oddbolt.reassembly.rebuilding.pictures import Picture, picture_of
 from oddbolt.reassembly.rebuilding.progress import OPEN, Progress, gaps_before
-from oddbolt.reassembly.rebuilding.putting_back import CHECK, FASTEN, FIT, Step
+from oddbolt.reassembly.rebuilding.putting_back import APPLY, CHECK, FASTEN, FIT, Step
 from oddbolt.session.session import Session
 from oddbolt.ui.pieces.sheet import explain, label
 from oddbolt.ui.rebuild.picture import StepPicture
@@ -37,6 +37,8 @@ class BenchView(QWidget):
     wrong_letter = Signal(str)  # another screw went in
     bolt = Signal(str, str)  # a letter, and what became of one of it: lost, discarded, found
     failed = Signal()
+    again = Signal()
+    amount = Signal(float, str)  # what was applied, where that is not what was told
     out_again = Signal(int)  # the step at this place was done and is undone
 
     def __init__(self, session: Session, palette: Palette) -> None:
@@ -187,12 +189,38 @@ class BenchView(QWidget):
         """What happened instead: another step first, or this one is left out."""
         assert self.progress is not None and self.progress.current is not None
         teardown, menu = self._session.teardown, QMenu(self)
+        step = self.step
+        if step is not None and step.refit is not None and step.refit.back_to:
+            menu.addAction(tr("Not yet: back to {0}").format(step.refit.back_to), self.again.emit)
+        if step is not None and step.do == APPLY:
+            menu.addAction(tr("Another amount…"), self._ask_amount)
         menu.addAction(tr("Left out"), self.left_out.emit)
         menu.addSection(tr("Done instead"))
         others = [n for n, state in enumerate(self.progress.states) if state == OPEN and n != self.progress.current]
         for n in others[:OTHERS_TOLD]:
             menu.addAction(step_text(teardown, self.progress.plan.steps[n]), partial(self.other_done.emit, n))
         self._open(menu, self.not_so)
+
+    def _ask_amount(self) -> None:
+        """How much went on, as it was weighed, measured or counted."""
+        dialog = QInputDialog(self)
+        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        dialog.setWindowTitle(tr("Another amount"))
+        dialog.setLabelText(tr("How much went on, such as 0.8 g, 1.2 cc or 2 strips"))
+        dialog.textValueSelected.connect(self.take_amount)
+        dialog.open()
+        self.asked = dialog
+
+    def take_amount(self, text: str) -> None:
+        figure, _, unit = text.strip().replace(",", ".").partition(" ")
+        try:
+            amount = float(figure)
+        except ValueError:
+            amount = -1.0
+        if not 0 <= amount < 1e6:
+            self.say(tr("“{0}” is no amount; write it like 0.8 g").format(text.strip()), alarm=True)
+            return
+        self.amount.emit(amount, unit.strip())
 
     def _ask_wrong(self) -> None:
         """What is wrong with what went in, or with a screw of it."""

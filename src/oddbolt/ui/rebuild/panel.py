@@ -14,6 +14,7 @@ from oddbolt.instruments.protocols import Bench, InstrumentFault
 from oddbolt.model.refusal import Refusal
 from oddbolt.paint.palette import Palette
 from oddbolt.reassembly.bolts import swaps_into
+from oddbolt.reassembly.rebuilding.doses import SAME, reconcile
 from oddbolt.reassembly.rebuilding.progress import gaps_before, progress
 from oddbolt.reassembly.rebuilding.putting_back import CHECK, FASTEN, FIT, Step
 from oddbolt.reassembly.tightening import torque_of
@@ -23,7 +24,7 @@ from oddbolt.ui.pieces.sheet import explain
 from oddbolt.ui.rebuild.bench import BenchView
 from oddbolt.ui.rebuild.plan_page import PlanPage
 from oddbolt.ui.workspace import Workspace
-from oddbolt.words.rebuilding.steps import figure_text, step_text
+from oddbolt.words.rebuilding.steps import dose_text, figure_text, step_text
 from oddbolt.words.screws import swap_text, torque_text
 from oddbolt.words.translate import tr
 
@@ -73,6 +74,8 @@ class RebuildPanel(Workspace):
         self.bench.bolt.connect(lambda letter, what: self._carry(steps.move_bolt, letter, what, self._t))
         self.bench.failed.connect(self._fail)
         self.bench.out_again.connect(self._out_again)
+        self.bench.again.connect(lambda: self.bench.step and self._carry(steps.go_back, self.bench.step, self._t))
+        self.bench.amount.connect(self._other_amount)
         self.plan.said.connect(lambda text, alarm: self.say(text, alarm=alarm))
         self.aloud.toggled.connect(lambda _: self._speak())
 
@@ -211,6 +214,16 @@ class RebuildPanel(Workspace):
         if step is not None and step.do == CHECK and self._carry(steps.fail_check, step, self._t):
             self.say(tr("Nothing follows before this check is fine.") if step.refit is not None and step.refit.blocks
                      else tr("The check failed; it is in the log."), alarm=True)
+
+    def _other_amount(self, amount: float, unit: str) -> None:
+        """Something was applied in another amount than told: written down, and held against it."""
+        step = self.bench.step
+        if step is None:
+            return
+        told = next((use for use in step.uses if use.qty is not None), None)
+        if self._carry(steps.do_step, step, self._t, quantity=amount, unit=unit) and told is not None:
+            found = reconcile((told.qty or 0.0, told.unit), (amount, unit), told.material)
+            self.say(dose_text(found, told, amount, unit), alarm=found.code != SAME)
 
     def _out_again(self, place: int) -> None:
         assert self.bench.progress is not None

@@ -6,6 +6,7 @@ from __future__ import annotations
 from oddbolt.catalog.components import first_out
 from oddbolt.model.things import KeepOff, Refit, Teardown, Tightening, Use
 from oddbolt.reassembly.ledger import Ledger, LetterRow
+from oddbolt.reassembly.rebuilding.doses import LESS, MORE, SAME, UNLIKE, Reconciled
 from oddbolt.reassembly.rebuilding.progress import BOLTS, PROTECTED, SKIPPED, UNKNOWN, Matter
 from oddbolt.reassembly.rebuilding.putting_back import APPLY, CHECK, FASTEN, FIT, Step
 from oddbolt.reassembly.rebuilding.shopping import SCREW, SPARE, Discard, Item
@@ -17,7 +18,7 @@ from oddbolt.words.names import fastener_text, fixing_text, name_of, names_of
 from oddbolt.words.screws import LEVELS
 from oddbolt.words.translate import N_, from_table, of_data, sentence, tr
 
-MORE = {"new": N_("{0} new"), "discarded": N_("{0} thrown away"), "lost": N_("{0} lost"), "wrong": N_("{0} wrong")}
+FATES = {"new": N_("{0} new"), "discarded": N_("{0} thrown away"), "lost": N_("{0} lost"), "wrong": N_("{0} wrong")}
 ACTS = {"screw": N_("screw in {what}"), "connector": N_("close {what}"), "adhesive": N_("press down {what}"),
         "clip": N_("snap in {what}"), "film": N_("stick on {what}"), "swing": N_("close {what}"),
         "press-fit": N_("press in {what}"), "routing": N_("lay {what}"), "solder": N_("solder {what}")}
@@ -137,6 +138,18 @@ def reason_text(step: Step) -> str:
     return from_table(REASONS, step.reason)
 
 
+DOSES = {SAME: N_("{given}: as much as was told ({told})"), LESS: N_("{given}: less than was told ({told}), {share}"),
+         MORE: N_("{given}: more than was told ({told}), {share}"),
+         UNLIKE: N_("{given} and {told} cannot be compared")}
+
+
+def dose_text(found: Reconciled, told: Use, amount: float, unit: str) -> str:
+    """What went on against what was told."""
+    share = f"{found.low:.0%}" if abs(found.high - found.low) < 0.005 else tr("{0:.0%} to {1:.0%}").format(
+        found.low, found.high)
+    return from_table(DOSES, found.code, given=f"{amount:g} {unit}".strip(), told=use_text(told), share=share)
+
+
 # -- what is in the way of closing
 
 def matter_text(teardown: Teardown, matter: Matter) -> str:
@@ -159,7 +172,7 @@ def where_to_look(teardown: Teardown, ledger: Ledger) -> list[str]:
 def letter_text(row: LetterRow) -> str:
     """The bolts of a letter in a line: "A: 7 out, 6 back, 1 new"."""
     figures = [tr("{0}: {1} out, {2} back").format(row.letter, row.out, row.back)]
-    figures += [tr(text).format(getattr(row, name)) for name, text in MORE.items() if getattr(row, name)]
+    figures += [tr(text).format(getattr(row, name)) for name, text in FATES.items() if getattr(row, name)]
     return ", ".join(figures)
 
 

@@ -11,6 +11,7 @@ from oddbolt.model.label import Label
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import NEW_LOG_VERBS, Teardown
 from oddbolt.reassembly.ledger import NO_LETTER, ledger_of
+from oddbolt.reassembly.rebuilding.progress import AGAIN, rounds_gone
 from oddbolt.reassembly.rebuilding.putting_back import FASTEN, Step
 from oddbolt.session.verbs.plain import Done, label_of, log_entry
 
@@ -44,6 +45,19 @@ def fail_check(teardown: Teardown, step: Step, t: float, text: str = "") -> Done
     after = log_entry(teardown, do="incident", t=t, thing=step.thing or None, text=text or step_words(step),
                       finding="check failed")
     return Done(_label("check-failed", teardown, step), after)
+
+
+def go_back(teardown: Teardown, step: Step, t: float) -> Done:
+    """Not yet as it should be: back to the step that the instruction names, if that may be done again."""
+    entry = step.refit
+    if entry is None or not entry.back_to:
+        raise Refusal("back_to", "no-label", id="")
+    gone = rounds_gone(teardown, step)
+    if entry.most is not None and gone >= entry.most:
+        raise Refusal("most", "gone-back-enough", number=gone)
+    after = log_entry(teardown, do="incident", t=t, thing=step.thing or None, step=step.entry, finding=AGAIN,
+                      text=entry.until)
+    return Done(Label("go-back", {"text": entry.until or entry.back_to}), after)
 
 
 def step_words(step: Step) -> str:
