@@ -228,3 +228,33 @@ def test_nothing_off_says_so(make_window):
     window.show_workspace("rebuild")
     settle()
     assert window.rebuild.bench.act.text() == "Nothing is off" and not window.rebuild.bench.do.isEnabled()
+
+
+def test_one_key_gives_the_whole_job_of_a_part_that_is_chosen(demo):
+    demo.show_workspace("access")
+    wait_for(lambda: demo.access.part != "")
+    demo.access.show_part("rear-camera")
+    wait_for(lambda: demo.access.part == "rear-camera")
+    QTest.keyClick(demo, K.Key_B, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+    settle()
+    assert demo.rebuild.plan.what.currentData() == "rear-camera"
+    wait_for(lambda: demo.rebuild.plan.made is not None)
+    demo.show_workspace("parts")
+    settle()
+    demo.parts.tree.choose("display")
+    QTest.keyClick(demo, K.Key_B, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+    settle()
+    assert demo.rebuild.plan.what.currentData() == "display"
+    wait_for(lambda: "replace Display" in demo.rebuild.plan.page.toPlainText())
+
+
+def test_another_amount_is_written_down_and_held_against_what_was_told(demo, rebuild):
+    while rebuild.bench.step.do != "apply" or not rebuild.bench.step.refit:
+        key(rebuild, K.Key_Space)
+    rebuild.bench.take_amount("three")
+    assert "no amount" in rebuild.bench.alarm.text()
+    rebuild.bench.take_amount("3 strips")
+    settle()
+    entry = demo.session.teardown.log[-1]
+    assert (entry.do, entry.quantity, entry.unit) == ("apply", 3, "strips")
+    assert "more than was told (2 strips of cell tabs), 150%" in rebuild.bench.alarm.text()

@@ -69,6 +69,7 @@ def _font(height_mm: float, *, bold: bool = False) -> QFont:
     font = QFont(FAMILY)
     font.setPixelSize(round(_dots(height_mm)))
     font.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
+    font.setFeature(QFont.Tag("calt"), 0)  # shapes that stand for other letters are not found again in the PDF
     return font
 
 

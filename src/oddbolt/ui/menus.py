@@ -116,7 +116,7 @@ class Menus:
 
     def _view(self) -> None:
         menu, canvas = self._menu(tr("&View")), self._window.log.canvas
-        self._add(menu, "replace", tr("Re&place the chosen part: the whole job"), QKeySequence("Ctrl+Shift+R"),
+        self._add(menu, "replace", tr("Re&place the chosen part: the whole job"), QKeySequence("Ctrl+Shift+B"),
                   self._replace)
         self._add(menu, "fit", tr("&Fit the photograph"), QKeySequence("Ctrl+0"), canvas.fit)
         self._add(menu, "in", tr("Zoom &in"), QKeySequence.StandardKey.ZoomIn, lambda: canvas.zoom(1.25))
