@@ -33,6 +33,7 @@ from oddbolt.session.prepare import Preparation  # noqa: E402
 from oddbolt.session.session import Session  # noqa: E402
 from oddbolt.session.verbs.letters import add_fastener  # noqa: E402
 from oddbolt.session.verbs.plain import Done  # noqa: E402
+from oddbolt.session.verbs.rebuilding.steps import do_step  # noqa: E402
 from oddbolt.ui.access.panel import demo_successor  # noqa: E402
 from oddbolt.ui.log.pages import ASK, DEPTH
 from oddbolt.ui.log.telling.way_strip import PICTURE
@@ -69,7 +70,7 @@ def main() -> None:
         window.log.choose("battery-lid-screws")
         document = window.session.document
         _wait(lambda: all(document.thumb(view.photo) for view in document.teardown.views))
-        for name in ("prepare", "log", "parts", "cables", "bolts", "sequence", "access", "verdict"):
+        for name in ("prepare", "log", "parts", "cables", "bolts", "sequence", "access", "verdict", "rebuild"):
             window.show_workspace("parts" if name == "cables" else name)
             if name == "parts":
                 window.parts.tree.choose("battery")
@@ -89,6 +90,8 @@ def main() -> None:
                 window.access.show_part("battery")
             if name == "verdict":
                 _wait(lambda: window.verdict.headline.text() != "" and not window.verdict.is_judging)
+            if name == "rebuild":
+                _put_back(window, until="port-screws")
             QTest.qWait(150)
             if options.only in ("", name):
                 picture = window.grab()
@@ -109,6 +112,12 @@ def main() -> None:
             ask(options, palette, Path(data))
         if options.only in ("", "seen"):
             seen(options, palette, Path(data))
+
+
+def _put_back(window: Window, until: str) -> None:
+    """Step by step until the one about a thing is next."""
+    while window.rebuild.bench.step.thing != until:
+        window.session.do(do_step, window.rebuild.bench.step, window.session.seconds_now())
 
 
 def heating(options: argparse.Namespace, palette: Palette, folder: Path) -> None:

@@ -5,14 +5,12 @@ from __future__ import annotations
 from base64 import b64encode
 from collections.abc import Callable, Mapping
 from html import escape
+from importlib.resources import files
 
 from oddbolt.reports.content.tree import Block, Figure, Heading, Line, Page, Tick, Title
 
 BOX = "\u2610"
-STYLE = """body { font-family: sans-serif; max-width: 48em; margin: 2em auto; padding: 0 1em; color: #1f2a2c; }
-img { max-width: 100%; border-radius: 4px; } .remark { color: #5d6a6c; } .check { border-left: 5px solid #a63a12; }
-p { margin: 3px 0; } .inside { margin-left: 2.2em; } h2 { margin: 1.2em 0 .3em 0; font-size: 1.1em; }
-.tick { margin-top: 8px; padding-left: 6px; } @page { margin: 18mm; }"""
+JPEG = "data:image/jpeg;base64,"
 Source = Callable[[int], str]  # what shows the picture of a number: a data address, or the name of a resource
 
 
@@ -23,12 +21,13 @@ def to_html(page: Page) -> str:
 def document(page: Page, pictures: Mapping[int, bytes], language: str = "en") -> str:
     """A page that needs nothing beside it: pictures (JPEG, by number) are inside."""
     def source(number: int) -> str:
-        return f"data:image/jpeg;base64,{b64encode(pictures[number]).decode()}" if number in pictures else ""
+        return JPEG + b64encode(pictures[number]).decode() if number in pictures else ""
 
     title = next((block.text for block in page.blocks if isinstance(block, Title)), "")
     body = "\n".join(_block_of_document(block, source) for block in page.blocks)
+    style = files("oddbolt.reports").joinpath("page.css").read_text("utf-8")
     return (f"<!DOCTYPE html>\n<html lang='{language}'><head><meta charset='utf-8'><title>{escape(title)}</title>"
-            f"<style>{STYLE}</style></head>\n<body>\n{body}\n</body></html>\n")
+            f"<style>{style}</style></head>\n<body>\n{body}\n</body></html>\n")
 
 
 def _block_of_document(block: Block, source: Source) -> str:

@@ -16,8 +16,8 @@ class ManualPage(Struct, frozen=True):
 
 
 def pages() -> list[ManualPage]:
-    return [_prepare(), _log(), _correcting(), _parts(), _bolts(), _sequence(), _access(), _verdict(), _reckon(),
-            _files()]
+    return [_prepare(), _log(), _correcting(), _parts(), _bolts(), _sequence(), _access(), _verdict(), _rebuild(),
+            _reckon(), _files()]
 
 
 def _prepare() -> ManualPage:
@@ -158,6 +158,31 @@ def _verdict() -> ManualPage:
             tr("Answers asks what no other key holds, of the device and of one part at a time; whose spare brings new "
                "fixing stays open until it is said. Opinions keeps someone's own mark with reasons, and says what in "
                "the record speaks for it and against it."),))))
+
+
+def _rebuild() -> ManualPage:
+    return ManualPage("rebuild", tr("Rebuild"), (
+        (tr("At the bench"), (
+            tr("One step fills the room: what goes in, its one figure, the photograph from before it came off. Space, "
+               "Return or the foot switch says that it is done. What is held or pressed for a time runs by itself; "
+               "pressed again it is done at once. The torque driver is read by itself where there is one."),
+            tr("N: something else happened. Another step was done first, another amount went on, it is not yet as it "
+               "should be, or it is left out; that stands in the way of closing. W: it came out wrong. A screw is lost "
+               "or worn, another screw went in, a check failed, something comes out again."),
+            tr("A torque that would break the screw, a screw of another letter, a part that would close over what was "
+               "left out: the first press says so, the second does it all the same. Everything is in the log, and "
+               "Ctrl+Z takes it back."))),
+        (tr("To zero"), (
+            tr("The strip shows each letter: back of out, and what is new. At the end no bolt is left over, or it says "
+               "which hole and which compartment to look at."),)),
+        (tr("The order"), (
+            tr("The reverse of how it came off, with the instruction of the record laid over it. Plugs before what "
+               "makes the device live; nothing goes over what still has to go in. The maker's instructions come "
+               "first."),)),
+        (tr("On paper"), (
+            tr("Everything back, or the replacement of any part: cautions, tools, what to have at hand, what is thrown "
+               "away, then step by step. Ctrl+Shift+B in Access or Parts shows it for the part that is chosen. It is "
+               "written as PDF on A4 or Letter, or as HTML, with pictures."),))))
 
 
 def _reckon() -> ManualPage:

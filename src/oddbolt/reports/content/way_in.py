@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from oddbolt.reassembly.rebuilding.jobs import Replacing
 from oddbolt.reports.content.strata import Column, Layer
 from oddbolt.reports.content.tree import Block, Heading, Line, Page, Remark, Title
 from oddbolt.search.planner import Planner
 from oddbolt.words.acts import caution_texts, cautions_first, operation_text, remark_text
-from oddbolt.words.figures import duration_text, steps_text
+from oddbolt.words.figures import duration_text, interval_text, steps_text
 from oddbolt.words.known import known_text
 from oddbolt.words.names import name_of
 from oddbolt.words.times import time_text
@@ -37,7 +38,8 @@ def _remarks(layer: Layer, *, live: bool) -> list[str]:
     return found
 
 
-def way_in(planner: Planner, column: Column) -> Page:
+def way_in(planner: Planner, column: Column, back: Replacing | None = None) -> Page:
+    """`back` is the replacement of the part, where it is at hand: how long putting back takes."""
     teardown, plan = planner.teardown, column.plan
     carrier = planner.structure.stand_in[column.part]
     blocks: list[Block] = [Title(name_of(teardown, column.part))]
@@ -47,6 +49,12 @@ def way_in(planner: Planner, column: Column) -> Page:
     blocks.append(Line(tr("{0}, {1}; {2}; {3} acts live; {4}").format(
         steps_text(column.count.steps), proven, time_text(column.count), column.count.live_acts,
         known_text(column.known))))
+    if back is not None:
+        times = dict.fromkeys(interval_text(job.time.seconds, job.time.low_s, job.time.high_s)
+                              for job in (back.few, back.many))
+        untimed = back.many.untimed
+        blocks.append(Remark(tr("Replaced: putting back takes {0}").format(tr(" or ").join(times)) + (
+            tr("; of {0} steps no time is known").format(untimed) if untimed else "")))
     step = 0
     for number, text, remark in path_in_words(planner, column):
         if number != step:

@@ -23,6 +23,7 @@ from oddbolt.comparing.comparison import compare
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Settings, Teardown
 from oddbolt.paint.palette import Palette
+from oddbolt.reassembly.rebuilding.jobs import replacing
 from oddbolt.reports.as_html import to_html
 from oddbolt.reports.content import strata
 from oddbolt.reports.content.strata import Column, DrawnSection, Ghost, Section, section_alone, section_of_both
@@ -315,7 +316,8 @@ class AccessPanel(Workspace):
             self.section.show_ghost(None)
             self._fill_redesigns(column)
         self._part = column.part
-        self.words.setHtml(to_html(way_in(planner, column)))
+        back = replacing(planner, column.part) if self._session.derived.size <= AT_ONCE else None
+        self.words.setHtml(to_html(way_in(planner, column, back)))
         self.section.setAccessibleDescription(tr("{0}. Left and right choose a part").format(
             self.words.toPlainText().split("\n")[0]))
         box = self.section.column_box(number)
