@@ -258,3 +258,79 @@ def test_another_amount_is_written_down_and_held_against_what_was_told(demo, reb
     entry = demo.session.teardown.log[-1]
     assert (entry.do, entry.quantity, entry.unit) == ("apply", 3, "strips")
     assert "more than was told (2 strips of cell tabs), 150%" in rebuild.bench.alarm.text()
+
+
+# -- the instruction at the desk
+
+@pytest.fixture
+def desk(demo, rebuild):
+    rebuild.tabs.setCurrentWidget(rebuild.desk)
+    settle()
+    return rebuild.desk
+
+
+def told(desk):
+    return [desk.list.item(n).text() for n in range(desk.list.count())]
+
+
+def test_entries_are_moved_and_what_would_be_closed_over_is_said(demo, desk):
+    assert told(desk)[2] == "3. Screw in 3 D T5 (Port board): 12 N·cm" and desk.list.count() == 14
+    desk.list.setCurrentRow(0)
+    for _ in range(4):  # the port board after the cell that lies over it
+        QTest.keyClick(desk.list, K.Key_Down, Qt.KeyboardModifier.AltModifier)
+    settle()
+    assert [entry.thing for entry in demo.session.teardown.refit][4] == "port-board"
+    assert "It would close over Charging port board" in told(desk)[0]  # its cable, and its screws, before it is in
+    for _ in range(4):
+        QTest.keyClick(demo, K.Key_Z, Qt.KeyboardModifier.ControlModifier)
+        settle()
+    assert demo.session.teardown.refit[0].thing == "port-board" and "close over" not in " ".join(told(desk))
+
+
+def test_an_entry_is_edited_and_what_cannot_be_read_is_said(demo, rebuild, desk):
+    desk.list.setCurrentRow(11)
+    torque = desk.form.fields["torque"]
+    assert torque.text() == "12 N·m"
+    torque.setText("twelve")
+    torque.editingFinished.emit()
+    assert "cannot be read" in rebuild.bench.alarm.text() and demo.session.teardown.refit[11].passes[0].torque == 12
+    torque.setText("12 N·cm")
+    torque.editingFinished.emit()
+    settle()
+    assert demo.session.teardown.refit[11].passes[-1].torque_ncm == 12
+    desk.form.fields["repeat"].setText("2 x 5-8 s")
+    desk.form.fields["repeat"].editingFinished.emit()
+    desk.form.fields["dose"].setText("0.5 g of thread lock")
+    desk.form.fields["dose"].editingFinished.emit()
+    settle()
+    entry = demo.session.teardown.refit[11]
+    assert (entry.repeat.min, entry.repeat.each_s) == (2, (5, 8))
+    assert (entry.uses[0].qty, entry.uses[0].unit, entry.uses[0].material) == (0.5, "g", "thread lock")
+    rebuild.tabs.setCurrentIndex(0)
+    until(rebuild, "speaker-left-screws")
+    assert rebuild.bench.figure.text() == "12 N·cm" and rebuild.bench.alarm.text() == ""
+
+
+def test_a_procedure_is_made_from_the_log_and_laid_over_the_replacement(demo, rebuild, desk):
+    desk.add_procedure("Swap the cell")
+    assert desk.procedure == "swap-the-cell" and desk.list.count() == 0
+    desk.part.setCurrentIndex(desk.part.findData("battery"))
+    desk.part.activated.emit(desk.part.currentIndex())
+    desk.buttons["log"].click()
+    settle()
+    count = desk.list.count()
+    assert count > 70 and "close over" not in " ".join(told(desk))
+    desk.list.setCurrentRow(count - 1)
+    desk.buttons["add"].click()
+    desk.form.fields["text"].setText("Charge rises")
+    desk.form.fields["text"].editingFinished.emit()
+    settle()
+    assert demo.session.teardown.procedures[0].entries[-1].text == "Charge rises"
+    rebuild.replace_part("battery")
+    wait_for(lambda: "Charge rises" in rebuild.plan.page.toPlainText())
+    assert "without a place here" in rebuild.plan.page.toPlainText()  # what this replacement does without
+    rebuild.tabs.setCurrentWidget(desk)
+    settle()
+    desk.buttons["gone"].click()
+    settle()
+    assert demo.session.teardown.procedures == () and desk.procedure == ""

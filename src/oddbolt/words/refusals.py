@@ -63,6 +63,8 @@ REASONS = {
     "no-base": N_('there is no part "{id}"'),
     "no-file-of-data": N_("this is a device or a pipe, not a file"),
     "no-fastener": N_('there is no fastener "{id}"'),
+    "needs-name": N_("it needs a name"),
+    "procedure-in-use": N_("it is used by {by}"),
     "no-procedure": N_('there is no procedure "{id}"'),
     "no-label": N_('no earlier entry has the label "{id}"'),
     "goes-on-from-itself": N_('the procedure "{id}" would be done within itself'),

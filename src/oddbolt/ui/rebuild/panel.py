@@ -22,6 +22,7 @@ from oddbolt.session.session import Session
 from oddbolt.session.verbs.rebuilding import steps
 from oddbolt.ui.pieces.sheet import explain
 from oddbolt.ui.rebuild.bench import BenchView
+from oddbolt.ui.rebuild.instruction_page import InstructionPage
 from oddbolt.ui.rebuild.plan_page import PlanPage
 from oddbolt.ui.workspace import Workspace
 from oddbolt.words.rebuilding.steps import dose_text, figure_text, step_text
@@ -45,6 +46,7 @@ class RebuildPanel(Workspace):
         self._clock.setInterval(1000)
         self._clock.timeout.connect(self._tick)
         self.bench, self.plan = BenchView(session, palette), PlanPage(session, folder)
+        self.desk = InstructionPage(session, palette, self.do)
         self.aloud = QCheckBox(tr("Read each step aloud"))
         self._speaker = next((found for name in SPEAKERS if (found := shutil.which(name))), "")
         self._spoken = ""
@@ -59,6 +61,7 @@ class RebuildPanel(Workspace):
         column.addWidget(self.aloud)
         self.tabs.addTab(page, tr("At the bench"))
         self.tabs.addTab(self.plan, tr("On paper"))
+        self.tabs.addTab(self.desk, tr("Instruction"))
         self.tabs.setAccessibleName(tr("Putting back"))
         self.aloud.setEnabled(bool(self._speaker))
         explain((self.aloud, tr("By the system's speech program") if self._speaker
@@ -76,7 +79,8 @@ class RebuildPanel(Workspace):
         self.bench.out_again.connect(self._out_again)
         self.bench.again.connect(lambda: self.bench.step and self._carry(steps.go_back, self.bench.step, self._t))
         self.bench.amount.connect(self._other_amount)
-        self.plan.said.connect(lambda text, alarm: self.say(text, alarm=alarm))
+        for page in (self.plan, self.desk):
+            page.said.connect(lambda text, alarm: self.say(text, alarm=alarm))
         self.aloud.toggled.connect(lambda _: self._speak())
 
     @property
@@ -94,6 +98,7 @@ class RebuildPanel(Workspace):
         self.bench.show_progress(progress(self._session.teardown))
         self._warn_of_torque()
         self.plan.refresh()
+        self.desk.refresh()
         self._speak()
 
     def showEvent(self, event: Any) -> None:  # noqa: N802 (Qt's name)
