@@ -280,11 +280,11 @@ def test_entries_are_moved_and_what_would_be_closed_over_is_said(demo, desk):
         QTest.keyClick(desk.list, K.Key_Down, Qt.KeyboardModifier.AltModifier)
     settle()
     assert [entry.thing for entry in demo.session.teardown.refit][4] == "port-board"
-    assert "It would close over Charging port board" in told(desk)[0]  # its cable, and its screws, before it is in
+    assert "After this Charging port board" in told(desk)[0]  # its cable, and its screws, before it is in
     for _ in range(4):
         QTest.keyClick(demo, K.Key_Z, Qt.KeyboardModifier.ControlModifier)
         settle()
-    assert demo.session.teardown.refit[0].thing == "port-board" and "close over" not in " ".join(told(desk))
+    assert demo.session.teardown.refit[0].thing == "port-board" and "could not go in" not in " ".join(told(desk))
 
 
 def test_an_entry_is_edited_and_what_cannot_be_read_is_said(demo, rebuild, desk):
@@ -319,7 +319,7 @@ def test_a_procedure_is_made_from_the_log_and_laid_over_the_replacement(demo, re
     desk.buttons["log"].click()
     settle()
     count = desk.list.count()
-    assert count > 70 and "close over" not in " ".join(told(desk))
+    assert count > 70 and "could not go in" not in " ".join(told(desk))
     desk.list.setCurrentRow(count - 1)
     desk.buttons["add"].click()
     desk.form.fields["text"].setText("Charge rises")

@@ -94,10 +94,14 @@ class InstructionPage(QWidget):
             head.addWidget(widget, 1)
         for name in ("new", "gone"):
             head.addWidget(self.buttons[name])
-        for name in ("log", "add", "remove", "up", "down"):
+        for name in ("add", "remove", "up", "down"):
             foot.addWidget(self.buttons[name])
         foot.addStretch(1)
+        first = QHBoxLayout()
+        first.addWidget(self.buttons["log"])
+        first.addStretch(1)
         left = QVBoxLayout()
+        left.addLayout(first)
         left.addWidget(self.list, 1)
         left.addWidget(self.state)
         left.addLayout(foot)
@@ -192,7 +196,7 @@ class InstructionPage(QWidget):
             if figure and figure not in text:
                 text = tr("{0}: {1}").format(text, figure)
             if n in over:
-                text = tr("{0}. It would close over {1}").format(text, names_of(teardown, over[n], 3))
+                text = tr("{0}. After this {1} could not go in").format(text, names_of(teardown, over[n], 3))
             item = QListWidgetItem(tr("{0}. {1}").format(n + 1, text))
             item.setData(PLACE, n)
             if n in over:
@@ -200,7 +204,7 @@ class InstructionPage(QWidget):
             self.list.addItem(item)
         self.list.setCurrentRow(min(max(row, 0), len(entries) - 1))
         self.list.blockSignals(False)
-        self.state.setText(tr("{0} entries close over what comes after them").format(len(over)) if over else "")
+        self.state.setText(tr("{0} entries stand before something that could not go in any more").format(len(over)) if over else "")
         self.state.setVisible(bool(over))
         self._show_entry()
 

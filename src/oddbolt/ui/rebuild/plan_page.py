@@ -50,6 +50,9 @@ class PlanPage(QWidget):
     def _build(self) -> None:
         self.spare.addItem(tr("If the spare brings nothing along"), MANY)
         self.spare.addItem(tr("If the spare brings everything along"), FEW)
+        for combo in (self.what, self.spare):
+            combo.setMinimumContentsLength(12)
+            combo.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.what.setAccessibleName(tr("What is to be done"))
         self.spare.setAccessibleName(tr("What the spare brings along"))
         self.page.setAccessibleName(tr("The work as a page"))
@@ -59,8 +62,8 @@ class PlanPage(QWidget):
                 (self.write, tr("As PDF on A4 or Letter, or as HTML, with pictures")),
                 (self.page, tr("What is needed first, then step by step")))
         row = QHBoxLayout()
-        row.addWidget(self.what, 1)
-        row.addWidget(self.spare)
+        row.addWidget(self.what, 2)
+        row.addWidget(self.spare, 1)
         row.addWidget(self.write)
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
