@@ -222,6 +222,19 @@ def test_a_replacement_is_looked_at_and_written(demo, rebuild, tmp_path):
     wait_for(lambda: "put back" in page.page.toPlainText())
 
 
+def test_each_step_is_read_aloud_only_when_asked_for(rebuild, monkeypatch):
+    spoken = []
+    monkeypatch.setattr("oddbolt.ui.rebuild.panel.QProcess.startDetached",
+                        lambda program, words: spoken.append(words[-1]))
+    rebuild._speaker = "/usr/bin/spd-say"
+    key(rebuild, K.Key_Space)
+    assert spoken == [] and not rebuild.aloud.isChecked()
+    rebuild.aloud.setEnabled(True)
+    rebuild.aloud.setChecked(True)
+    until(rebuild, "port-screws")
+    assert spoken[-1] == "Screw in 3 D T5 (Port board). 12 N·cm" and len(spoken) == len(set(spoken))
+
+
 def test_nothing_off_says_so(make_window):
     data = gasketed() | {"log": []}
     window = make_window(json.loads(json.dumps(data)))

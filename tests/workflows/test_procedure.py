@@ -170,6 +170,41 @@ def test_going_back_until_it_is_as_it_should_be():
     assert progress(skipped).states[-1] == LEFT_OUT and not progress(skipped).is_closed
 
 
+def test_single_screws_of_a_group_go_in_one_after_another():
+    data = swap() | {"log": [{"id": "e1", "do": "release", "thing": "screws"},
+                             {"id": "e2", "do": "remove", "thing": "lid"}],
+                     "refit": [{"do": "fit", "thing": "lid"}, {"do": "fasten", "thing": "screws", "places": [1, 3]},
+                               {"do": "press", "thing": "lid"}, {"do": "fasten", "thing": "screws", "places": [2, 4]}]}
+    record, done = exchange.from_json(data), []
+    while (found := progress(record)).current is not None:
+        step = found.plan.steps[found.current]
+        record = steps.do_step(record, step, 1.0).teardown
+        done.append((step.do, step.refit.places, found.ledger.odd))
+    assert done == [("fit", (), 4), ("fasten", (1, 3), 4), ("press", (), 2), ("fasten", (2, 4), 2)]
+    assert found.is_closed and not off_by_log(record)
+
+
+def test_entries_for_other_variants_and_conditions_are_left_aside():
+    data = powered_variant()
+    plan = put_back(exchange.from_json(data), off_by_log(exchange.from_json(data)), exchange.from_json(data).refit)
+    assert [step.thing for step in plan.steps if step.do == "fit"] == ["lid"] and not plan.unplaced
+    assert [step.refit.text for step in plan.steps if step.do == "press"] == ["the old one"]
+    new = put_back(exchange.from_json(data), off_by_log(exchange.from_json(data)), exchange.from_json(data).refit,
+                   spares=["lid"])
+    assert [step.refit.text for step in new.steps if step.do == "press"] == ["the new one"]
+
+
+def powered_variant():
+    return swap() | {"device": {"base": "base", "variant": "one"}, "joints": [], "procedures": [],
+                     "log": [{"id": "e2", "do": "remove", "thing": "lid"}],
+                     "parts": [{"id": "base"}, {"id": "lid"}, {"id": "extra", "only_in": ["two"]}],
+                     "refit": [{"do": "fit", "thing": "extra"}, {"do": "fit", "thing": "lid"},
+                               {"do": "press", "thing": "lid", "text": "the new one",
+                                "only_if": {"part": "lid", "is": "new"}},
+                               {"do": "press", "thing": "lid", "text": "the old one",
+                                "only_if": {"part": "lid", "is": "reused"}}]}
+
+
 def test_the_plan_of_a_closed_device_is_empty():
     record = exchange.from_json(swap())
     assert put_back(record, off_by_log(record), record.procedures[0].entries).steps == ()

@@ -110,12 +110,15 @@ def _states(teardown: Teardown, steps: Sequence[Step]) -> tuple[str, ...]:
         kept[entry.do, thing, entry.step] = n
 
     back = _gone_back(steps, again)
+    ledger = ledger_of(teardown)
 
     def state(step: Step) -> str:
         since = max(last_off.get(step.anchor, -1), back.get(step.entry, -1))
         key = (step.do, step.thing, step.entry)
         if skipped.get(key, -1) > max(since, done.get(key, -1)):
             return LEFT_OUT if step.do not in PUT_BACK or step.thing in off else DONE
+        if step.do in PUT_BACK and step.refit is not None and step.refit.places:
+            return OPEN if set(step.refit.places).intersection(ledger.open_of(step.thing)) else DONE
         if step.do in PUT_BACK and step.thing == step.anchor:
             is_again = back.get(step.entry, -1) > done.get(key, -1)
             return OPEN if step.thing in off or is_again else DONE

@@ -51,6 +51,7 @@ class Step(Struct, frozen=True, kw_only=True):
     uses: tuple[Use, ...] = ()
     is_live: bool = False  # should only be done dead, and nothing holds the power off any more
     is_new: bool = False  # a spare, or new fixing
+    moves_to: str = ""  # it lay on a part that goes in new: it comes from the old one
     is_forced: bool = False  # by the rules of access it could not go in here
 
 
@@ -145,6 +146,8 @@ class _Planner:
         anchor = ""
         for told in map(Told, itertools.count(), instruction):
             entry = told.entry
+            if not self._is_meant(entry):
+                continue
             thing = self._structure.stand_in.get(entry.thing or "", entry.thing or "")
             closes = entry.do in PUT_BACK or (entry.do == "route" and thing in self._structure.releases)
             if closes and thing not in self._told:
@@ -169,6 +172,18 @@ class _Planner:
         if anchor:
             self._behind[anchor] = [one for one in self._behind.get(anchor, []) if one not in trailing]
         self._last = [*waiting, *trailing]
+
+    def _is_meant(self, entry: Refit) -> bool:
+        """Whether an entry is about what this variant has, and about a part that is as the entry asks."""
+        for name in (entry.thing, entry.on):
+            if name is not None and name in self._teardown.part and name not in self._structure.present:
+                return False
+            joint = self._teardown.joint.get(name or "")
+            if joint is not None and not self._teardown.is_present(joint):
+                return False
+        asked = entry.only_if if isinstance(entry.only_if, dict) else {}
+        is_ = {"new": True, "reused": False}.get(str(asked.get("is")))
+        return is_ is None or asked.get("part") not in self._teardown.part or (asked["part"] in self._spares) == is_
 
     def _onto_bonds(self, thing: str, applied: list[tuple[Told, str | None]]) -> list[tuple[Told, str | None]]:
         """What was applied goes onto the new bonds of what goes in; the rest is given back."""
@@ -308,6 +323,8 @@ class _Planner:
                     anchor=thing, reason=self._reason if entry is None else INSTRUCTION,
                     uses=(entry.uses if entry is not None else ()) + fixing,
                     is_live=self._needs_safe(thing) and not is_dead, is_forced=is_forced,
+                    moves_to=next((one for one in structure.above.get(thing, ()) if one != thing
+                                   and one in self._spares), ""),
                     is_new=thing in self._spares or bool(fixing) or (entry is not None and entry.new))
 
     def _way(self, joint: Joint, place: int) -> Way:

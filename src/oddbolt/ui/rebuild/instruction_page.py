@@ -204,7 +204,8 @@ class InstructionPage(QWidget):
             self.list.addItem(item)
         self.list.setCurrentRow(min(max(row, 0), len(entries) - 1))
         self.list.blockSignals(False)
-        self.state.setText(tr("{0} entries stand before something that could not go in any more").format(len(over)) if over else "")
+        self.state.setText(tr("{0} entries stand before something that could not go in any more").format(len(over))
+                           if over else "")
         self.state.setVisible(bool(over))
         self._show_entry()
 

@@ -90,6 +90,10 @@ def details(teardown: Teardown, step: Step) -> list[str]:
     lines = []
     if joint is not None and joint.kind == "screw" and joint.fastener:
         lines.append(fastener_text(teardown.fastener[joint.fastener]))
+    if step.moves_to:
+        lines.append(tr("from the old {0}").format(name_of(teardown, step.moves_to)))
+    if entry.places:
+        lines.append(tr("only numbers {0}").format(", ".join(map(str, entry.places))))
     if entry.align:
         lines.append(tr("align: {0}").format(entry.align))
     if entry.strip:

@@ -30,7 +30,7 @@ def do_step(teardown: Teardown, step: Step, t: float, *, letter: str = "", **key
         if joint.count is None:
             raise Refusal(step.thing, "count-first")
         loose = ledger_of(teardown).row(own).loose
-        keys = {**keys, "new": keys.get("new", not loose)}
+        keys = {"places": step.refit.places if step.refit is not None else (), "new": not loose, **keys}
     after = _logged(teardown, step, t, fastener=letter or None, **keys)
     return Done(_label("put-back", teardown, step), after)
 
