@@ -11,7 +11,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from oddbolt.instruments.protocols import BenchInstruments
-from oddbolt.instruments.simulated import SimulatedFootSwitch, SimulatedTorqueDriver
+from oddbolt.instruments.simulated import SimulatedFootSwitch, SimulatedScale, SimulatedTorqueDriver
 from oddbolt.reassembly.rebuilding.progress import DONE, progress
 from tests.builders import device, joint, part
 from tests.ui.conftest import wait_for
@@ -194,6 +194,25 @@ def test_pedal_and_torque_driver_work_by_themselves(demo, rebuild, monkeypatch):
     foot.press()
     settle()
     assert "impossible" in rebuild.bench.alarm.text() and demo.session.teardown.log[-1].value > 350
+
+
+def test_the_scale_reads_how_much_went_on(make_window):
+    scale = SimulatedScale(on_it_g=52.0)
+    data = gasketed() | {"refit": [{"do": "apply", "on": "base",
+                                    "uses": [{"material": "silicone", "qty": 1, "unit": "cc"}]},
+                                   {"do": "fit", "thing": "lid"}]}
+    data["log"] = data["log"][:3]
+    window = make_window(data)
+    window.show_workspace("rebuild")
+    window.rebuild._instruments = lambda: BenchInstruments(scale=scale)
+    window.rebuild.refresh()
+    settle()
+    assert window.rebuild.bench.step.do == "apply"
+    scale.on_it_g = 50.0
+    key(window.rebuild, K.Key_Space)
+    entry = window.session.teardown.log[-1]
+    assert (entry.do, entry.unit) == ("apply", "g") and 1.7 < entry.quantity < 2.3
+    assert "more than was told (1 cc of silicone)" in window.rebuild.bench.alarm.text()  # 0.97 g/cm3
 
 
 def test_the_last_step_comes_back_after_the_window_was_closed_hard(demo, rebuild):

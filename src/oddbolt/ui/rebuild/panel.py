@@ -14,9 +14,9 @@ from oddbolt.instruments.protocols import Bench, InstrumentFault
 from oddbolt.model.refusal import Refusal
 from oddbolt.paint.palette import Palette
 from oddbolt.reassembly.bolts import swaps_into
-from oddbolt.reassembly.rebuilding.doses import SAME, reconcile
+from oddbolt.reassembly.rebuilding.doses import SAME, UNLIKE, reconcile
 from oddbolt.reassembly.rebuilding.progress import gaps_before, progress
-from oddbolt.reassembly.rebuilding.putting_back import CHECK, FASTEN, FIT, Step
+from oddbolt.reassembly.rebuilding.putting_back import APPLY, CHECK, FASTEN, FIT, Step
 from oddbolt.reassembly.tightening import torque_of
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.rebuilding import steps
@@ -30,6 +30,7 @@ from oddbolt.words.screws import swap_text, torque_text
 from oddbolt.words.translate import tr
 
 SPEAKERS = ("spd-say", "espeak-ng")
+LEAST_DOSE_G = 0.3  # less than this the scale cannot tell from nothing
 APART = 0.2  # share by which a measured torque may be off what was told: ours
 
 
@@ -41,6 +42,7 @@ class RebuildPanel(Workspace):
         super().__init__(session)
         self._instruments = bench
         self._asked: tuple[Any, ...] = ()  # what was said to do harm, and is done when it is asked for again
+        self._on_scale_g: float | None = None  # what the dispenser weighed when the step came up
         self._left_s = 0.0  # of a step that is held for a time
         self._clock = QTimer(self)
         self._clock.setInterval(1000)
@@ -97,6 +99,8 @@ class RebuildPanel(Workspace):
         self._stop_clock()
         self.bench.show_progress(progress(self._session.teardown))
         self._warn_of_torque()
+        step = self.bench.step
+        self._on_scale_g = self._weighed() if step is not None and step.do == APPLY else None
         self.plan.refresh()
         self.desk.refresh()
         self._speak()
@@ -172,8 +176,31 @@ class RebuildPanel(Workspace):
         if step is not None and check is not None and check.verdict in (IMPOSSIBLE, BREAKING):
             self.say(torque_text(check), alarm=True)
 
+    def _weighed(self) -> float | None:
+        """What lies on the scale, g; None without one, or where it does not answer."""
+        scale = self._instruments().scale
+        try:
+            return None if scale is None else scale.weigh().value
+        except InstrumentFault:
+            return None
+
+    def _dosed(self, step: Step) -> tuple[dict[str, Any], str]:
+        """How much lighter the dispenser has become, held against what was told."""
+        before, after = self._on_scale_g, self._weighed()
+        if before is None or after is None or before - after < LEAST_DOSE_G:
+            return {}, ""
+        amount = round(before - after, 2)
+        told = next((use for use in step.uses if use.qty is not None), None)
+        if told is None or told.qty is None:
+            return {"quantity": amount, "unit": "g"}, ""
+        found = reconcile((told.qty, told.unit), (amount, "g"), told.material)
+        return {"quantity": amount, "unit": "g"}, "" if found.code in (SAME, UNLIKE) else dose_text(
+            found, told, amount, "g")
+
     def _measured(self, step: Step) -> tuple[dict[str, Any], str]:
-        """What the torque driver read, with what is to be said of it."""
+        """What the torque driver or the scale read, with what is to be said of it."""
+        if step.do == APPLY:
+            return self._dosed(step)
         teardown, driver = self._session.teardown, self._instruments().torque_driver
         joint = teardown.joint.get(step.thing)
         if driver is None or step.do != FASTEN or joint is None or joint.kind != "screw":
