@@ -137,7 +137,7 @@ def test_close_leaves_nothing_open_and_prepare_begins_the_next(make_window, tmp_
     for room in ROOMS:  # by key or by click
         window.show_workspace(room)
         assert window.stack.currentWidget() is window.prepare
-    assert [window._rail.button(n).isEnabled() for n in range(len(ROOMS))] == [True] + [False] * 6
+    assert [window._rail.button(n).isEnabled() for n in range(len(ROOMS))] == [room == "prepare" for room in ROOMS]
     window.undo()
     window.log.gestures.make(Gesture.CAMERA)
     window.log.recorder.do(note, "nowhere", 1)
