@@ -1,4 +1,4 @@
-"""All keys of the Log on one page."""
+"""All keys on one page, those of the Log first."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from oddbolt.words.translate import of_data, tr
 
 
 def keys_html() -> str:
-    """All keys of the Log, as rich text."""
+    """All keys, as rich text."""
     marks = ", ".join(f"{row.key} {of_data(row.name)}" for row in mark_kinds().values())
     lifts = ", ".join(f"{row.key} {of_data(row.name)}" for row in part_kinds().values())
     rows = [(tr("1 to 9"), tr("mark screws of that letter; the same again: no more")),
@@ -24,7 +24,11 @@ def keys_html() -> str:
             (tr("Ctrl and drag"), tr("a row of screws or clips, from the first to the last")),
             ("Ctrl+R, Ctrl+T", tr("order of undoing, of tightening: click the marks of the group in hand")),
             ("Ctrl+B, Ctrl+L", tr("marks onto the other photo of this state; limits of the act in hand")),
-            (tr("Alt+1 to 7"), tr("Prepare, Log, Parts, Bolts, Sequence, Access, Verdict")),
+            (tr("Alt+1 to 8"), tr("Prepare, Log, Parts, Bolts, Sequence, Access, Verdict, Rebuild")),
+            (tr("In Rebuild: Space, Return"), tr("the step is done, as a foot switch says it")),
+            (tr("In Rebuild: N, W"), tr("not so: what happened instead; it came out wrong")),
+            (tr("In Rebuild: Alt and arrow, Del"), tr("an entry of the instruction earlier or later, or gone")),
+            ("Ctrl+Shift+B", tr("the whole job of replacing the part that is chosen in Access or Parts")),
             ("Ctrl+Z", tr("take back, also after a restart"))]
     lines = "".join(f"<tr><td style='padding-right:14px'><b>{escape(keys)}</b></td><td>{escape(text)}</td></tr>"
                     for keys, text in rows)
