@@ -4,6 +4,7 @@ stands in the way of closing."""
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from typing import Any
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -64,13 +65,26 @@ class Progress(Struct, frozen=True, kw_only=True):
 @of_snapshot("log", "joints", "parts", "device", "sessions", "refit", "procedures", "fasteners", "settings")
 def progress(teardown: Teardown) -> Progress:
     """Of the whole device, in the present pass."""
-    off = _off_at_start(teardown)
-    removals = structure_of(teardown).removals
-    spares = [order.thing for order in to_order(teardown, structure_of(teardown)) if order.thing in removals]
-    plan = put_back(teardown, off, instruction_for(teardown), spares=spares)
+    plan = _plan(teardown)
     states = _states(teardown, plan.steps)
     ledger = ledger_of(teardown)
     return Progress(plan=plan, states=states, ledger=ledger, matters=tuple(_matters(teardown, plan, states, ledger)))
+
+
+_kept: tuple[tuple[Any, ...], PuttingBack] | None = None  # the last plan: a step done does not change it
+
+
+def _plan(teardown: Teardown) -> PuttingBack:
+    """From where putting back began; the one of before where nothing that it rests on has changed."""
+    global _kept
+    structure = structure_of(teardown)
+    off = tuple(_off_at_start(teardown))
+    spares = tuple(order.thing for order in to_order(teardown, structure) if order.thing in structure.removals)
+    rests_on = structure, teardown.joints, teardown.fasteners, teardown.refit, off, spares
+    if _kept is None or not all(one is other or (type(one) is tuple and n > 3 and one == other)
+                                for n, (one, other) in enumerate(zip(_kept[0], rests_on))):
+        _kept = rests_on, put_back(teardown, off, instruction_for(teardown), spares=spares)
+    return _kept[1]
 
 
 def _present(teardown: Teardown) -> list[LogEntry]:

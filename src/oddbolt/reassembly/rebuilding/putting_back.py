@@ -217,18 +217,20 @@ class _Planner:
         could not have come off by the rules is barred from the beginning; it is put in all the same, and told."""
         left, order, forced = list(wanted), [], set()
         way = list(self._off)  # an order in which what is left comes off, dead where that can be
-        stuck, is_dead = self._barred(left), self._dead_first(left) is not None
+        stuck, is_quiet = self._barred(way), not self._is_live(way)
+        is_dead = (is_quiet and not stuck) or self._dead_first(way) is not None
         while left:
             held = [thing for thing in left if self._waits(thing, left)]
-            free = [thing for thing in left if thing not in held]
+            free = [thing for thing in left if thing not in held] if held else left
             chosen, chosen_way = "", way
             for thing in (*free, *held):
                 shorter = [other for other in way if other != thing]
-                fits = not stuck and (way[-1] == thing or self._comes_off(shorter))
+                is_last = way[-1] == thing  # what came off before it came off without it
+                fits = not stuck and (is_last or self._comes_off(shorter))
                 if not fits:
                     shorter = self._order_of(shorter)
                     fits = frozenset(left).difference((thing,), shorter) <= stuck
-                if fits and is_dead and self._is_live(shorter):
+                if fits and is_dead and not (is_last and is_quiet) and self._is_live(shorter):
                     safer = self._dead_first(shorter)
                     fits, shorter = safer is not None, safer or shorter
                 if fits:
@@ -238,9 +240,10 @@ class _Planner:
                 chosen = chosen or left[0]
                 forced.add(chosen)
             left = [other for other in left if other != chosen]
-            way = [*chosen_way, *(other for other in left if other not in chosen_way)]
+            kept = set(chosen_way)
+            way = [*(one for one in chosen_way if one != chosen), *(other for other in left if other not in kept)]
             stuck = self._barred(left) if stuck or chosen in forced else stuck
-            is_dead = is_dead and chosen not in forced
+            is_dead = is_quiet = is_dead and chosen not in forced
             order.append(chosen)
         return order, forced
 
