@@ -90,6 +90,7 @@ def _parser() -> argparse.ArgumentParser:
     for made in (access, sequence, assess, effort):
         made.add_argument("--pace", metavar="FILE", type=Path, action="append",
                           help=tr("estimate at the analyst's pace in the log of this record; may be repeated"))
+    _others(command("agree", _agree, tr("How far several analysts' records of one model agree.")))
     methods = commands.add_parser("methods", help=tr("The scoring methods there are."))
     methods.set_defaults(run=_methods)
     methods.add_argument("--json", action="store_true", help=tr("one JSON object"))
@@ -105,6 +106,11 @@ def _parser() -> argparse.ArgumentParser:
     mend.add_argument("-o", "--output", metavar="FILE", type=Path, required=True)
     _identify(commands)
     return parser
+
+
+def _others(agree: argparse.ArgumentParser) -> None:
+    agree.add_argument("others", metavar="FILE", type=Path, nargs="+")
+    agree.add_argument("--json", action="store_true", help=tr("one JSON object"))
 
 
 def _paper(procedure: argparse.ArgumentParser) -> None:
@@ -403,6 +409,24 @@ def _drawn(options: argparse.Namespace, planner: Planner, job: Job) -> bytes:
         body = draw(lambda name: document.photo(name) if name in names else None)
     del app
     return body
+
+
+def _agree(options: argparse.Namespace) -> int:
+    from oddbolt.comparing.analysts import agreed, orders
+    from oddbolt.words.judging.agreement import agreed_text, orders_text
+
+    paths = [options.file, *options.others]
+    records = [_read(path) for path in paths]
+    convention = records[0].settings
+    planners = [Planner(record, KnownTimes(record), convention) for record in records]
+    found, order = agreed(planners), orders(planners)
+    if options.json:
+        _print_json(answers.agreement_json([str(path) for path in paths], found, order))
+        return ANSWERED
+    lines = [agreed_text(one) for one in found] or [tr("The records have no role or mark in common")]
+    say("\n".join([*lines, *(orders_text(one, [path.name for path in paths]) for one in order)]))
+    _print_convention(planners[0])
+    return ANSWERED
 
 
 def _export(options: argparse.Namespace) -> int:

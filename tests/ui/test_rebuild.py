@@ -181,7 +181,7 @@ def test_pedal_and_torque_driver_work_by_themselves(demo, rebuild, monkeypatch):
     driver, foot = SimulatedTorqueDriver(), SimulatedFootSwitch()
     instruments = BenchInstruments(torque_driver=driver, foot_switch=foot)
     monkeypatch.setattr(demo, "bench", lambda: instruments)
-    monkeypatch.setattr(rebuild, "_instruments", lambda: instruments)
+    monkeypatch.setattr(rebuild.readings, "instruments", lambda: instruments)
     demo._refresh()
     until(rebuild, "port-screws")
     driver.last_ncm = 11.8
@@ -204,7 +204,7 @@ def test_the_scale_reads_how_much_went_on(make_window):
     data["log"] = data["log"][:3]
     window = make_window(data)
     window.show_workspace("rebuild")
-    window.rebuild._instruments = lambda: BenchInstruments(scale=scale)
+    window.rebuild.readings.instruments = lambda: BenchInstruments(scale=scale)
     window.rebuild.refresh()
     settle()
     assert window.rebuild.bench.step.do == "apply"

@@ -202,3 +202,23 @@ def test_a_policy_is_kept_and_what_breaks_one_is_told(capsys, tmp_path, example)
     broken = access(capsys, path, "--part", "pack", "--keep", "keep-for-reuse")["parts"][0]
     assert broken["breaches"] == [{"policy": "keep-for-reuse", "things": ["pack-glue"], "temp_c": None}]
     assert "against keep-for-reuse" in call(capsys, "access", path, "--part", "pack", "--keep", "keep-for-reuse")[1]
+
+
+def test_analysts_who_agree_and_who_do_not(root, tmp_path, capsys):
+    demo = root / "src" / "oddbolt" / "demo" / "dunlin-2.json"
+    data = json.loads(demo.read_text()) | {"views": []}
+    data["opinions"] = [{"by": "W. Ansel", "mark": 6, "of": 10, "marks": [{"name": "cell", "mark": 1, "of": 2}]}]
+    (tmp_path / "one.json").write_text(json.dumps(data))
+    data["opinions"] = [{"by": "M. Ferring", "mark": 4, "of": 10, "marks": [{"name": "cell", "mark": 2, "of": 2}]}]
+    (tmp_path / "two.json").write_text(json.dumps(data))
+    assert cli.run(["agree", str(tmp_path / "one.json"), str(tmp_path / "two.json"), "--json"]) == 0
+    found = json.loads(capsys.readouterr().out)
+    matters = {one["matter"]: one for one in found["matters"]}
+    depth = matters["depth"]
+    assert (depth["alpha"], depth["mark"], depth["metric"]) == (1, "good", "interval")
+    assert matters["marks"]["names"] == ["", "cell"] and matters["marks"]["mark"] == "poor"
+    assert found["orders"] == [{"one": 0, "other": 1, "common": 8, "tau_b": 1.0, "p": found["orders"][0]["p"]}]
+    assert cli.run(["agree", str(demo), str(root / "src" / "oddbolt" / "demo" / "dunlin-3.json")]) == 0
+    told = capsys.readouterr().out
+    assert "interval metric" in told and "nothing to compare" in told
+    assert cli.run(["agree", str(demo), str(tmp_path / "nowhere.json")]) == 2

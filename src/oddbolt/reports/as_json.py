@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Mapping
-from typing import Any
+from collections.abc import Iterable, Mapping, Sequence
+from typing import TYPE_CHECKING, Any
 
 from oddbolt.catalog.drivers import Advice
 from oddbolt.catalog.screws import Identified
@@ -26,6 +26,9 @@ from oddbolt.scoring.method import PROFILE, Method
 from oddbolt.search.planner import STEPS, Plan, Planner
 from oddbolt.studies.replacement import replacement
 from oddbolt.studies.retelling import known_of, like
+
+if TYPE_CHECKING:
+    from oddbolt.comparing.analysts import Agreed, Orders
 
 JsonObject = dict[str, Any]
 
@@ -193,6 +196,19 @@ def procedure_json(planner: Planner, job: Job) -> JsonObject:
         "discards": [{"thing": one.thing, "apart": one.rule.name if one.rule is not None else None}
                      for one in job.shopping.discards],
         "time_s": round(job.time.seconds, 1), "time_interval_s": interval_json(job.time), "untimed": job.untimed}
+
+
+def agreement_json(files: Sequence[str], found: Iterable[Agreed], order: Iterable[Orders]) -> JsonObject:
+    """The answer of `agree --json`; null where a figure is not defined."""
+    def figure(value: float) -> float | None:
+        return None if math.isnan(value) else round(value, 6)
+
+    return {"format": "oddbolt-agreement", "version": 1, "files": list(files),
+            "matters": [{"matter": one.matter, "metric": one.alpha.metric, "alpha": figure(one.alpha.value),
+                         "interval": [figure(one.alpha.low), figure(one.alpha.high)], "mark": one.alpha.mark,
+                         "pairable": one.alpha.pairable, "names": list(one.names)} for one in found],
+            "orders": [{"one": one.one, "other": one.other, "common": one.common, "tau_b": figure(one.tau),
+                        "p": figure(one.p)} for one in order]}
 
 
 def _step_json(step: Step) -> JsonObject:

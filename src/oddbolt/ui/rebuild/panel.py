@@ -9,29 +9,26 @@ from typing import Any
 from PySide6.QtCore import QProcess, Qt, QTimer
 from PySide6.QtWidgets import QCheckBox, QTabWidget, QVBoxLayout, QWidget
 
-from oddbolt.catalog.torque import BREAKING, IMPOSSIBLE, TorqueCheck, check_torque
-from oddbolt.instruments.protocols import Bench, InstrumentFault
-from oddbolt.model.refusal import Refusal
+from oddbolt.catalog.torque import BREAKING, IMPOSSIBLE
+from oddbolt.instruments.protocols import Bench
 from oddbolt.paint.palette import Palette
 from oddbolt.reassembly.bolts import swaps_into
-from oddbolt.reassembly.rebuilding.doses import SAME, UNLIKE, reconcile
+from oddbolt.reassembly.rebuilding.doses import SAME, reconcile
 from oddbolt.reassembly.rebuilding.progress import gaps_before, progress
-from oddbolt.reassembly.rebuilding.putting_back import APPLY, CHECK, FASTEN, FIT, Step
-from oddbolt.reassembly.tightening import torque_of
+from oddbolt.reassembly.rebuilding.putting_back import CHECK, FIT, Step
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.rebuilding import steps
 from oddbolt.ui.pieces.sheet import explain
 from oddbolt.ui.rebuild.bench import BenchView
 from oddbolt.ui.rebuild.instruction_page import InstructionPage
 from oddbolt.ui.rebuild.plan_page import PlanPage
+from oddbolt.ui.rebuild.readings import Readings
 from oddbolt.ui.workspace import Workspace
 from oddbolt.words.rebuilding.steps import dose_text, figure_text, step_text
 from oddbolt.words.screws import swap_text, torque_text
 from oddbolt.words.translate import tr
 
 SPEAKERS = ("spd-say", "espeak-ng")
-LEAST_DOSE_G = 0.3  # less than this the scale cannot tell from nothing
-APART = 0.2  # share by which a measured torque may be off what was told: ours
 
 
 class RebuildPanel(Workspace):
@@ -40,9 +37,8 @@ class RebuildPanel(Workspace):
 
     def __init__(self, session: Session, palette: Palette, folder: Path, bench: Bench) -> None:
         super().__init__(session)
-        self._instruments = bench
+        self.readings = Readings(session, bench)
         self._asked: tuple[Any, ...] = ()  # what was said to do harm, and is done when it is asked for again
-        self._on_scale_g: float | None = None  # what the dispenser weighed when the step came up
         self._left_s = 0.0  # of a step that is held for a time
         self._clock = QTimer(self)
         self._clock.setInterval(1000)
@@ -99,8 +95,7 @@ class RebuildPanel(Workspace):
         self._stop_clock()
         self.bench.show_progress(progress(self._session.teardown))
         self._warn_of_torque()
-        step = self.bench.step
-        self._on_scale_g = self._weighed() if step is not None and step.do == APPLY else None
+        self.readings.begin(self.bench.step)
         self.plan.refresh()
         self.desk.refresh()
         self._speak()
@@ -140,13 +135,13 @@ class RebuildPanel(Workspace):
             self._tick()
             return
         self._stop_clock()
-        measured, words = self._measured(step)
+        measured, words = self.readings.measured(step)
         if self._carry(steps.do_step, step, self._t, **measured) and words:
             self.say(words, alarm=True)
 
     def _harm(self, step: Step) -> str:
         """Why a step should not be done as it stands."""
-        check = self._torque_check(step)
+        check = self.readings.torque_told(step)
         if check is not None and check.verdict in (IMPOSSIBLE, BREAKING):
             return tr("{0}: {1}.").format(figure_text(step), torque_text(check))
         assert self.bench.progress is not None
@@ -154,70 +149,11 @@ class RebuildPanel(Workspace):
             return self.bench.alarm.text() + "."
         return ""
 
-    def _torque_check(self, step: Step) -> TorqueCheck | None:
-        """The torque that is told for a step, judged."""
-        told = next(((value, unit) for one in reversed(step.refit.passes if step.refit is not None else ())
-                     for value, unit in (torque_of(one),) if value is not None), None)
-        return None if told is None else self._judged(step, *told)
-
-    def _judged(self, step: Step, value: float, unit: str) -> TorqueCheck | None:
-        teardown = self._session.teardown
-        fastener = teardown.fastener.get(teardown.joint[step.thing].fastener or "") \
-            if step.thing in teardown.joint else None
-        try:
-            return check_torque(value, unit, fastener.thread if fastener else "",
-                                recess=(fastener.drive, fastener.size) if fastener else ("", ""))
-        except Refusal:
-            return None
-
     def _warn_of_torque(self) -> None:
         step = self.bench.step
-        check = self._torque_check(step) if step is not None else None
+        check = self.readings.torque_told(step) if step is not None else None
         if step is not None and check is not None and check.verdict in (IMPOSSIBLE, BREAKING):
             self.say(torque_text(check), alarm=True)
-
-    def _weighed(self) -> float | None:
-        """What lies on the scale, g; None without one, or where it does not answer."""
-        scale = self._instruments().scale
-        try:
-            return None if scale is None else scale.weigh().value
-        except InstrumentFault:
-            return None
-
-    def _dosed(self, step: Step) -> tuple[dict[str, Any], str]:
-        """How much lighter the dispenser has become, held against what was told."""
-        before, after = self._on_scale_g, self._weighed()
-        if before is None or after is None or before - after < LEAST_DOSE_G:
-            return {}, ""
-        amount = round(before - after, 2)
-        told = next((use for use in step.uses if use.qty is not None), None)
-        if told is None or told.qty is None:
-            return {"quantity": amount, "unit": "g"}, ""
-        found = reconcile((told.qty, told.unit), (amount, "g"), told.material)
-        return {"quantity": amount, "unit": "g"}, "" if found.code in (SAME, UNLIKE) else dose_text(
-            found, told, amount, "g")
-
-    def _measured(self, step: Step) -> tuple[dict[str, Any], str]:
-        """What the torque driver or the scale read, with what is to be said of it."""
-        if step.do == APPLY:
-            return self._dosed(step)
-        teardown, driver = self._session.teardown, self._instruments().torque_driver
-        joint = teardown.joint.get(step.thing)
-        if driver is None or step.do != FASTEN or joint is None or joint.kind != "screw":
-            return {}, ""
-        try:
-            reading = driver.peak_torque()
-        except InstrumentFault:
-            return {}, tr("The torque driver does not answer; the torque was not read")
-        if reading.value <= 0:
-            return {}, ""
-        keys = {"value": reading.value, "unit": reading.unit}
-        check, told = self._judged(step, reading.value, reading.unit), self._torque_check(step)
-        if check is not None and check.verdict in (IMPOSSIBLE, BREAKING):
-            return keys, tr("Measured {0:g} {1}: {2}").format(reading.value, reading.unit, torque_text(check))
-        if check is not None and told is not None and abs(check.torque_nm - told.torque_nm) > APART * told.torque_nm:
-            return keys, tr("Measured {0:g} {1}, told was {2}").format(reading.value, reading.unit, figure_text(step))
-        return keys, ""
 
     def _other_done(self, place: int) -> None:
         assert self.bench.progress is not None
