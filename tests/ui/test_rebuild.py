@@ -341,6 +341,10 @@ def test_an_entry_is_edited_and_what_cannot_be_read_is_said(demo, rebuild, desk)
     rebuild.tabs.setCurrentIndex(0)
     until(rebuild, "speaker-left-screws")
     assert rebuild.bench.figure.text() == "12 N·cm" and rebuild.bench.alarm.text() == ""
+    rebuild.tabs.setCurrentWidget(desk)
+    settle()
+    assert told(desk)[0].endswith("\u2713") and told(desk)[2].endswith("\u2713")  # proven by putting back
+    assert not told(desk)[11].endswith("\u2713")
 
 
 def test_a_procedure_is_made_from_the_log_and_laid_over_the_replacement(demo, rebuild, desk):

@@ -52,8 +52,9 @@ def procedure_page(planner: Planner, job: Job) -> Procedure:
 def footer_text(teardown: Teardown, page: int, pages: int) -> str:
     """At the foot of every sheet: which record in which state, and where the figures are from."""
     by = ", ".join(dict.fromkeys(one.by for one in teardown.sessions if one.by)) or tr("nobody named")
-    return tr("{0} · record of {1}, {2} entries · times and torques as recorded, else estimated · {3} of {4}").format(
-        teardown.device.name or tr("the device"), by, len(teardown.log), page, pages)
+    begun = max((one.started[:10] for one in teardown.sessions if one.started), default=tr("no date"))
+    return tr("{0} · record of {1}, {2}, {3} entries · torques by the instruction, times recorded, else estimated · "
+              "{4} of {5}").format(teardown.device.name or tr("the device"), by, begun, len(teardown.log), page, pages)
 
 
 def _about(teardown: Teardown, job: Job) -> str:

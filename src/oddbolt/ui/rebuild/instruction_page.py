@@ -22,17 +22,18 @@ from PySide6.QtWidgets import (
 
 from oddbolt.model.things import CLOSED, OPEN, Refit
 from oddbolt.paint.palette import Palette
-from oddbolt.reassembly.rebuilding.instruction import closes_over, entries_from_log
+from oddbolt.reassembly.rebuilding.instruction import closes_over, entries_from_log, proven_by
 from oddbolt.reassembly.rebuilding.putting_back import Step, entries_of
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.rebuilding import instruction
-from oddbolt.ui.pieces.sheet import explain, label, scrolled
+from oddbolt.ui.pieces.sheet import explain, label, scrolled, tip
 from oddbolt.ui.rebuild.entry_form import EntryForm
 from oddbolt.words.names import name_of, names_of
 from oddbolt.words.rebuilding.steps import figure_text, step_text
 from oddbolt.words.translate import tr
 
 MOST_LOOKED_AT = 400  # releases and lifts of a device whose order is checked at every change
+PROVEN = "\u2713"
 PLACE = Qt.ItemDataRole.UserRole
 Do = Callable[..., object]
 
@@ -186,6 +187,7 @@ class InstructionPage(QWidget):
         before = [] if own is None or own.from_ in (CLOSED, OPEN) else entries_of(teardown, own)[:-len(entries) or None]
         over = {} if self._session.derived.size > MOST_LOOKED_AT else {
             n - len(before): things for n, things in closes_over(teardown, [*before, *entries]).items()}
+        proven = proven_by(teardown, entries) if own is None else set()
         self.list.blockSignals(True)
         self.list.clear()
         for n, entry in enumerate(entries):
@@ -197,7 +199,9 @@ class InstructionPage(QWidget):
                 text = tr("{0}: {1}").format(text, figure)
             if n in over:
                 text = tr("{0}. After this {1} could not go in").format(text, names_of(teardown, over[n], 3))
-            item = QListWidgetItem(tr("{0}. {1}").format(n + 1, text))
+            item = QListWidgetItem(tr("{0}. {1}").format(n + 1, text) + (f"  {PROVEN}" if n in proven else ""))
+            if n in proven:
+                item.setToolTip(tip(tr("Done so in this pass")))
             item.setData(PLACE, n)
             if n in over:
                 item.setForeground(QBrush(QColor(self._palette.warn)))
