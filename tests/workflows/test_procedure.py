@@ -135,6 +135,18 @@ def test_a_procedure_that_cannot_be_is_refused_with_its_place(change, path, code
     assert (caught.value.path, caught.value.code) == (path, code)
 
 
+@pytest.mark.parametrize(("count", "times", "code"), [(60, 1, "too-deep"), (25, 2, "too-many-entries")])
+def test_procedures_that_unfold_without_end_are_refused(count, times, code):
+    data = swap()
+    data["procedures"] = [{"id": "p0", "entries": [{"do": "check", "text": "x"}]}] + [
+        {"id": f"p{n}", "entries": [{"do": "procedure", "procedure": f"p{n - 1}"}] * times} for n in range(1, count)]
+    with pytest.raises(Refusal, match=code):
+        exchange.from_json(data)
+    data["procedures"] = data["procedures"][::-1]
+    with pytest.raises(Refusal, match=code):
+        exchange.from_json(data)
+
+
 def test_deleting_a_thing_takes_its_entries_out_of_the_procedures():
     after = delete_things(exchange.from_json(swap()), ["screws"]).teardown
     close = after.procedures[0].entries

@@ -17,6 +17,7 @@ AMOUNTS = frozenset(("qty", "mm", "depth_mm", "torque_ncm", "min", "each_s", "se
 MOST_KEYS = 10_000  # of one object; the largest of ours has some thirty
 # What an answer about a way that was shown cannot do without.
 _NEEDED_BY = {"blocked": ("at",), "needless": ("things",), "not_mine": ("at", "to")}
+DEEPEST_PROCEDURE, MOST_ENTRIES = 30, 5000  # of procedures within each other; a long one of a device has a hundred
 DEEPEST = 100  # levels of nesting; a teardown uses about eight
 
 
@@ -287,8 +288,11 @@ def _check_records(teardown: Teardown, checked: _Checked) -> None:
         _check_refit(teardown, refit, f"$.refit[{n}]")
         if refit.do not in REFIT_VERBS:
             raise Refusal(f"$.refit[{n}].do", "unknown-word", word=refit.do, known=list(REFIT_VERBS))
-    for n, procedure in checked.left("procedures"):
+    some = list(checked.left("procedures"))
+    for n, procedure in some:
         _check_procedure(teardown, procedure, f"$.procedures[{n}]")
+    if some:
+        _check_unfolded(teardown)
 
 
 def _check_procedure(teardown: Teardown, procedure: Procedure, path: str) -> None:
@@ -310,6 +314,32 @@ def _check_procedure(teardown: Teardown, procedure: Procedure, path: str) -> Non
             raise Refusal(f"{path}.entries[{n}].procedure", code, id=entry.procedure)
         if entry.back_to and all(entry.back_to != other.label for other in procedure.entries[:n]):
             raise Refusal(f"{path}.entries[{n}].back_to", "no-label", id=entry.back_to)
+
+
+def _check_unfolded(teardown: Teardown) -> None:
+    """Refuse procedures that unfold to more than anybody could follow: each may do others, which do others. None of
+    them is done within itself."""
+    known = {one.id: one for one in teardown.procedures}
+    sizes: dict[str, tuple[int, int]] = {}  # entries, and how deep
+
+    def size_of(id_: str, depth: int, path: str) -> tuple[int, int]:
+        if depth > DEEPEST_PROCEDURE:
+            raise Refusal(path, "too-deep")
+        if id_ not in sizes:
+            one = known[id_]
+            parts = [size_of(one.from_, depth + 1, path)] if one.from_ in known else []
+            parts += [size_of(entry.procedure, depth + 1, path) for entry in one.entries if entry.do == "procedure"]
+            number = sum(entry.do != "procedure" for entry in one.entries) + sum(n for n, _ in parts)
+            sizes[id_] = number, 1 + max((deep for _, deep in parts), default=0)
+        number, deep = sizes[id_]
+        if number > MOST_ENTRIES:
+            raise Refusal(path, "too-many-entries", number=number, most=MOST_ENTRIES)
+        if depth + deep > DEEPEST_PROCEDURE + 1:
+            raise Refusal(path, "too-deep")
+        return sizes[id_]
+
+    for n, one in enumerate(teardown.procedures):
+        size_of(one.id, 0, f"$.procedures[{n}]")
 
 
 def _uses(known: dict[str, Procedure], one: str, other: str) -> bool:

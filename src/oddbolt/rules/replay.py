@@ -96,6 +96,20 @@ def _one_by_one(teardown: Teardown, entry: LogEntry) -> list[LogEntry]:
                     else entry.seconds * count / sum(counts)) for thing, count in zip(things, counts)]
 
 
+def _also_of_the_new(after: Teardown, number: int, before: Teardown) -> int | None:
+    """Entries are added at the end."""
+    known = len(before.log)
+    if after.sessions is not before.sessions or after.log[:known] != before.log:
+        return None
+    return max([number, *(entry.pass_ for entry in after.log[known:])])
+
+
+@of_snapshot("log", "sessions", renewed=_also_of_the_new)
+def current_pass(teardown: Teardown) -> int:
+    """The pass that an entry made now belongs to: the last one begun."""
+    return max([*(one.pass_ for one in teardown.sessions), *(entry.pass_ for entry in teardown.log)], default=1)
+
+
 class Contradiction(Struct, frozen=True, kw_only=True):
     """A log entry that the rules of access do not allow where it stands."""
 

@@ -13,9 +13,9 @@ from oddbolt.model.label import TEXT, Label
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.snapshot import succeed
 from oddbolt.model.things import Teardown
+from oddbolt.rules.replay import current_pass
 from oddbolt.session.change import DONE, OPENED, PACED, REDONE, UNDONE, Change
 from oddbolt.session.derived import Derived
-from oddbolt.session.standing import current_pass
 from oddbolt.session.verbs.plain import Done
 from oddbolt.store.document import Document
 from oddbolt.store.nothing import NothingOpen

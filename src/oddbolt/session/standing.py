@@ -13,7 +13,7 @@ from oddbolt.model.places import Spot
 from oddbolt.model.snapshot import of_snapshot
 from oddbolt.model.things import ASSUMED, LogEntry, Part, Teardown
 from oddbolt.rules.device_state import DeviceState
-from oddbolt.rules.replay import OUTCOMES_THAT_RELEASE, readings, states_reached
+from oddbolt.rules.replay import OUTCOMES_THAT_RELEASE, current_pass, readings, states_reached
 from oddbolt.rules.structure import structure_of
 
 
@@ -25,20 +25,6 @@ def is_next(part: Part) -> bool:
 def next_part(teardown: Teardown) -> str:
     """The next part that joints are tied to now; empty where there is none."""
     return next((part.id for part in reversed(teardown.parts) if is_next(part)), "")
-
-
-def _also_of_the_new(after: Teardown, number: int, before: Teardown) -> int | None:
-    """Entries are added at the end."""
-    known = len(before.log)
-    if after.sessions is not before.sessions or after.log[:known] != before.log:
-        return None
-    return max([number, *(entry.pass_ for entry in after.log[known:])])
-
-
-@of_snapshot("log", "sessions", renewed=_also_of_the_new)
-def current_pass(teardown: Teardown) -> int:
-    """The pass that an entry made now belongs to: the last one begun."""
-    return max([*(one.pass_ for one in teardown.sessions), *(entry.pass_ for entry in teardown.log)], default=1)
 
 
 @of_snapshot("log", "joints", "sessions")

@@ -72,6 +72,7 @@ LABELS = {
     "put-back-thing": N_("put back: {do} {thing}"),
     "go-back": N_("again until {text}"),
     "instruction": N_("instruction {name}"),
+    "instruction-whole": N_("the instruction"),
     "add-procedure": N_("procedure {name}"),
     "delete-procedure": N_("delete procedure {name}"),
     "leave-out": N_("left out: {do}"),

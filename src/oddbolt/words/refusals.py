@@ -111,6 +111,7 @@ REASONS = {
     "number-out-of-range": N_("{value:g} cannot be"),
     "number-too-large": N_("the number is beyond anything that is meant here"),
     "text-too-long": N_("the text has {number} characters"),
+    "too-many-entries": N_("with the procedures that it does it has {number} entries"),
     "too-many-keys": N_("the object has {number} keys"),
     "numbered-once": N_("each mark of the group is numbered once"),
     "off-already": N_("{called} is off or open already"),

@@ -23,7 +23,7 @@ from oddbolt.reassembly.rebuilding.putting_back import (
     off_by_log,
     put_back,
 )
-from oddbolt.rules.replay import PUT_BACK, readings
+from oddbolt.rules.replay import PUT_BACK, current_pass, readings
 from oddbolt.rules.structure import structure_of
 
 AGAIN = "again"  # finding of an entry: not yet as it should be, back to an earlier step
@@ -88,7 +88,7 @@ def _plan(teardown: Teardown) -> PuttingBack:
 
 
 def _present(teardown: Teardown) -> list[LogEntry]:
-    number = max([*(one.pass_ for one in teardown.sessions), *(entry.pass_ for entry in teardown.log)], default=1)
+    number = current_pass(teardown)
     return [entry for entry in readings(teardown) if entry.pass_ == number]
 
 

@@ -16,7 +16,7 @@ from oddbolt.catalog.defaults import ways_of
 from oddbolt.model.snapshot import of_snapshot
 from oddbolt.model.things import Joint, Procedure, Refit, Teardown, Use, Way
 from oddbolt.rules.device_state import DeviceState, Operation
-from oddbolt.rules.replay import PUT_BACK, readings, states_reached
+from oddbolt.rules.replay import PUT_BACK, current_pass, readings, states_reached
 from oddbolt.rules.structure import Structure, structure_of
 
 FIT, FASTEN, APPLY, CHECK = "fit", "fasten", "apply", "check"
@@ -74,7 +74,7 @@ class PuttingBack(Struct, frozen=True, kw_only=True):
 @of_snapshot("log", "joints", "parts", "device", "sessions")
 def off_by_log(teardown: Teardown) -> Sequence[Off]:
     """What is off at the end of the present pass, in the order in which it came off."""
-    number = max([*(one.pass_ for one in teardown.sessions), *(entry.pass_ for entry in teardown.log)], default=1)
+    number = current_pass(teardown)
     state = states_reached(teardown).get(number)
     if state is None:
         return ()

@@ -12,8 +12,7 @@ from oddbolt.model.label import Label
 from oddbolt.model.places import Spot
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import LogEntry, Pass, Teardown
-from oddbolt.rules.replay import as_amended, readings
-from oddbolt.session.standing import current_pass
+from oddbolt.rules.replay import as_amended, current_pass, readings
 from oddbolt.session.verbs.plain import Done, label_of, log_entry
 
 # What came of an act, as it is chosen on the bench: the outcome in the log and, where the log has no word, a finding.

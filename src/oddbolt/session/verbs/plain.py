@@ -20,7 +20,7 @@ from oddbolt.model.naming import called
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.snapshot import ids_of, succeed
 from oddbolt.model.things import Joint, LogEntry, Part, Teardown, View
-from oddbolt.session.standing import current_pass
+from oddbolt.rules.replay import current_pass
 
 _ID = attrgetter("id")
 MOVES = ("release", "remove", "loosen", "fit", "fasten")  # entries after which what is known of access may change

@@ -5,8 +5,8 @@ from __future__ import annotations
 from PySide6.QtWidgets import QComboBox, QDialog, QDialogButtonBox, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
 from oddbolt.catalog.tables import categories
+from oddbolt.rules.replay import current_pass
 from oddbolt.session.session import Session
-from oddbolt.session.standing import current_pass
 from oddbolt.session.verbs.correcting.change import describe
 from oddbolt.ui.pieces.sheet import label
 from oddbolt.ui.workspace import Say, carry_out

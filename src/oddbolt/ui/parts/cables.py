@@ -10,8 +10,8 @@ from oddbolt.catalog.components import connector_types
 from oddbolt.paint.net import NetPicture
 from oddbolt.paint.palette import Palette
 from oddbolt.reassembly.net import Link, Net, mating_cycles, net_of, untouched_net
+from oddbolt.rules.replay import current_pass
 from oddbolt.session.session import Session
-from oddbolt.session.standing import current_pass
 from oddbolt.ui.pieces.sheet import explain, label, scrolled, tip
 from oddbolt.words.names import name_of
 from oddbolt.words.parts import connector_lines, tether_text

@@ -15,10 +15,10 @@ from oddbolt.session.verbs.plain import Done
 
 def set_entries(teardown: Teardown, procedure: str, entries: Sequence[Refit]) -> Done:
     """The entries of a procedure, or of the whole device where `procedure` is empty."""
-    label = Label("instruction", {"name": procedure})
     if not procedure:
-        return Done(label, replace(teardown, refit=tuple(entries)))
-    return Done(label, _with(teardown, replace(_of(teardown, procedure), entries=tuple(entries))))
+        return Done(Label("instruction-whole"), replace(teardown, refit=tuple(entries)))
+    changed = replace(_of(teardown, procedure), entries=tuple(entries))
+    return Done(Label("instruction", {"name": changed.name or changed.id}), _with(teardown, changed))
 
 
 def add_procedure(teardown: Teardown, name: str, for_: str = "", from_: str = CLOSED) -> Done:
