@@ -78,6 +78,29 @@ def test_html_and_json_say_the_same(app, demo, tmp_path):
     assert Image.open(io.BytesIO(base64.b64decode(picture))).size[0] > 900
 
 
+def test_names_and_texts_may_hold_anything(app, tmp_path):
+    """Tags, two directions of writing, a text of 20,000 characters, a word that no line holds."""
+    data = swap() | {"log": [{"id": "e1", "do": "release", "thing": "screws"},
+                             {"id": "e2", "do": "remove", "thing": "lid"}]}
+    data["parts"][1]["name"] = "<script>alert(1)</script> \u05e9\u05dc\u05d5\u05dd & \"lid\""
+    data["refit"] = [{"do": "fit", "thing": "lid", "align": "w" * 400},
+                     {"do": "check", "text": "word " * 3900 + "the end", "blocks": True}]
+    source = tmp_path / "hostile.json"
+    source.write_text(json.dumps(data))
+    html = written(app, source, tmp_path / "p.html").read_text()
+    assert "<script" not in html and "&lt;script&gt;alert(1)" in html
+    pdf = pypdfium2.PdfDocument(written(app, source, tmp_path / "p.pdf", "--to", "pdf"))
+    width, height = pdf[0].get_size()
+    text = ""
+    for page in pdf:
+        words = page.get_textpage()
+        text += words.get_text_range()
+        for n in range(words.count_rects()):
+            left, bottom, right, top = words.get_rect(n)
+            assert left >= 30 and bottom >= 20 and right <= width - 30 and top <= height - 30
+    assert len(re.findall(r"\bword\b", text)) > 3800 and "the end" in text and text.count("w" * 30) > 5
+
+
 def test_what_cannot_be_is_refused(app, demo, tmp_path, capsys):
     path = tmp_path / "p.html"
     assert cli.run(["procedure", str(demo), "-o", str(path), "--part", "nobody"]) == 2

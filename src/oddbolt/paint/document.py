@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import itertools
+import textwrap
 from collections.abc import Callable, Mapping, Sequence
 
 from msgspec import Struct
+from msgspec.structs import replace
 from PySide6.QtCore import QBuffer, QIODevice, QMarginsF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QImage, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
 
@@ -15,6 +18,7 @@ from oddbolt.reports.content.tree import Block, Figure, Heading, Line, Page, Tic
 DPI = 1200
 MARGIN_MM, FOOT_MM = 16.0, 8.0
 TEXT_MM, TITLE_MM, HEADING_MM, SMALL_MM = 3.5, 6.0, 4.2, 2.9  # heights of type
+LONGEST = 1200  # characters set in one piece; in the largest type it fills half a sheet
 INSIDE_MM, BOX_MM = 9.0, 3.6
 PICTURE_MM = (118.0, 66.0)
 INK, CALM, STOP = QColor("#101718"), QColor("#5D6A6C"), QColor("#A63A12")
@@ -73,6 +77,14 @@ def _font(height_mm: float, *, bold: bool = False) -> QFont:
     return font
 
 
+def _in_parts(block: Block) -> list[Block]:
+    """A text that might be higher than a sheet, as several; it goes on as lines of what it belongs to."""
+    if isinstance(block, Figure) or len(block.text) <= LONGEST:
+        return [block]
+    first, *rest = textwrap.wrap(block.text, LONGEST)
+    return [replace(block, text=first), *(Line(part, inside=isinstance(block, Tick)) for part in rest)]
+
+
 class _Setting:
     """Sets blocks on sheets."""
 
@@ -101,7 +113,7 @@ class _Setting:
         """What stays together: a heading or picture with what follows it, a step with the lines inside it."""
         groups: list[list[_Piece]] = []
         joins = False
-        for block in blocks:
+        for block in itertools.chain.from_iterable(map(_in_parts, blocks)):
             piece = self._piece(block)
             if piece is None:
                 continue
