@@ -7,8 +7,8 @@ import sys
 
 def main() -> int:
     arguments = sys.argv[1:]
-    commands = ("check", "access", "sequence", "assess", "methods", "effort", "procedure", "agree", "export", "import",
-                "repair", "identify")
+    commands = ("check", "access", "sequence", "assess", "methods", "effort", "procedure", "agree", "compare", "export",
+                "import", "repair", "identify")
     if arguments and (arguments[0] in commands or arguments[0] in ("-h", "--help")):
         from oddbolt import cli
 

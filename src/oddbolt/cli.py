@@ -91,9 +91,17 @@ def _parser() -> argparse.ArgumentParser:
         made.add_argument("--pace", metavar="FILE", type=Path, action="append",
                           help=tr("estimate at the analyst's pace in the log of this record; may be repeated"))
     _others(command("agree", _agree, tr("How far several analysts' records of one model agree.")))
+    _others(command("compare", _compare, tr("Several devices beside each other, and why they differ from the first.")))
     methods = commands.add_parser("methods", help=tr("The scoring methods there are."))
     methods.set_defaults(run=_methods)
     methods.add_argument("--json", action="store_true", help=tr("one JSON object"))
+    _documents(command)
+    _identify(commands)
+    return parser
+
+
+def _documents(command: Callable[..., argparse.ArgumentParser]) -> None:
+    """The parsers of what writes files."""
     export = command("export", _export, tr("Write an open format."))
     export.add_argument("--to", choices=("json",), required=True)
     export.add_argument("-o", "--output", metavar="PATH", type=Path, required=True)
@@ -104,8 +112,6 @@ def _parser() -> argparse.ArgumentParser:
     mend = command("repair", _repair, tr("A new document of what is whole in a damaged one, which stays as it is; "
                                          "exit 1 when something was lost."))
     mend.add_argument("-o", "--output", metavar="FILE", type=Path, required=True)
-    _identify(commands)
-    return parser
 
 
 def _others(agree: argparse.ArgumentParser) -> None:
@@ -426,6 +432,26 @@ def _agree(options: argparse.Namespace) -> int:
     lines = [agreed_text(one) for one in found] or [tr("The records have no role or mark in common")]
     say("\n".join([*lines, *(orders_text(one, [path.name for path in paths]) for one in order)]))
     _print_convention(planners[0])
+    return ANSWERED
+
+
+def _compare(options: argparse.Namespace) -> int:
+    from oddbolt.comparing.devices import compared
+    from oddbolt.words.judging.comparing import comparison_lines
+
+    records = [_read(path) for path in (options.file, *options.others)]
+    convention = records[0].settings
+
+    def make(record: Teardown) -> Planner:
+        return Planner(record, KnownTimes(record), convention)
+
+    rows = compared(make, [make(record) for record in records])
+    names = [record.device.name or path.name for record, path in zip(records, (options.file, *options.others))]
+    if options.json:
+        _print_json(answers.comparison_json(names, convention, rows))
+        return ANSWERED
+    say("\n".join(comparison_lines(records, names, rows)) or tr("The records have no role in common"))
+    say(_convention_line(convention))
     return ANSWERED
 
 

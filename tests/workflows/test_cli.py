@@ -222,3 +222,16 @@ def test_analysts_who_agree_and_who_do_not(root, tmp_path, capsys):
     told = capsys.readouterr().out
     assert "interval metric" in told and "nothing to compare" in told
     assert cli.run(["agree", str(demo), str(tmp_path / "nowhere.json")]) == 2
+
+
+def test_two_devices_and_why_they_differ(root, capsys):
+    one, other = (str(root / "src" / "oddbolt" / "demo" / f"dunlin-{n}.json") for n in (2, 3))
+    assert cli.run(["compare", one, other, "--json"]) == 0
+    found = {row["role"]: row for row in json.loads(capsys.readouterr().out)["roles"]}
+    why = found["battery"]["why"][0]
+    assert why["difference"] == -2 == sum(cause["steps"] for cause in why["causes"]) + why["remainder"]
+    assert [one["steps"] for one in found["battery"]["reached"]] == [5, 3]
+    assert cli.run(["compare", one, other]) == 0
+    assert "Dunlin 2 alone has Cover seam \u22121" in capsys.readouterr().out
+    with pytest.raises(SystemExit):
+        cli.run(["compare", one])

@@ -29,6 +29,7 @@ from oddbolt.studies.retelling import known_of, like
 
 if TYPE_CHECKING:
     from oddbolt.comparing.analysts import Agreed, Orders
+    from oddbolt.comparing.devices import Row
 
 JsonObject = dict[str, Any]
 
@@ -209,6 +210,21 @@ def agreement_json(files: Sequence[str], found: Iterable[Agreed], order: Iterabl
                          "pairable": one.alpha.pairable, "names": list(one.names)} for one in found],
             "orders": [{"one": one.one, "other": one.other, "common": one.common, "tau_b": figure(one.tau),
                         "p": figure(one.p)} for one in order]}
+
+
+def comparison_json(names: Sequence[str], convention: Settings, rows: Iterable[Row]) -> JsonObject:
+    """The answer of `compare --json`: `why` of each device but the first."""
+    return {"format": "oddbolt-comparison", "version": 1, "devices": list(names),
+            "convention": convention_json(convention), "roles": [{
+                "role": row.role,
+                "reached": [None if one is None else {
+                    "part": one.part, "steps": one.steps, "time_s": None if one.time is None else round(
+                        one.time.seconds, 1),
+                    "time_interval_s": None if one.time is None else interval_json(one.time)} for one in row.reached],
+                "why": [None if found is None else {
+                    "difference": found.difference, "remainder": found.remainder,
+                    "causes": [{"side": cause.side, "thing": cause.thing, "what": cause.what, "steps": cause.steps}
+                               for cause in found.causes]} for found in row.why]} for row in rows]}
 
 
 def _step_json(step: Step) -> JsonObject:

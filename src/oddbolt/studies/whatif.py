@@ -76,7 +76,7 @@ def changes(planner: Planner) -> Iterator[Redesign]:
             yield from _of_joint(planner, record, joint)
     for part in record.parts:
         if part.id in planner.structure.removals and part.kind in covering_kinds().dispensable:
-            yield Redesign(PART_GONE, part.id, partial(_without, record, part.id))
+            yield Redesign(PART_GONE, part.id, partial(without, record, part.id))
     tools = Counter(_tool(planner, joint) for joint in record.joints if joint.kind == "screw"
                     and joint.id in planner.structure.releases)
     if len(tools) > 1:
@@ -93,7 +93,7 @@ def _of_one_type(planner: Planner, record: Teardown, usual: str) -> Teardown:
 
 def _of_joint(planner: Planner, record: Teardown, joint: Joint) -> Iterator[Redesign]:
     if joint.kind != "swing" and joint.isolates is False:
-        yield Redesign(GONE, joint.id, partial(_without, record, joint.id))
+        yield Redesign(GONE, joint.id, partial(without, record, joint.id))
     if joint.kind == "adhesive" and _tool(planner, joint) != "tweezers":
         yield Redesign(PULL_TAB, joint.id, partial(_with_pull_tab, planner, record, joint))
     if joint.kind == "screw" and _tool(planner, joint) != CROSS_TOOL:
@@ -146,7 +146,7 @@ def _with_ways(record: Teardown, joint_id: str, ways: tuple[Way, ...]) -> Teardo
     return _changed(replace(record, log=log), replace(record.joint[joint_id], ways=ways))
 
 
-def _without(record: Teardown, id_: str) -> Teardown:
+def without(record: Teardown, id_: str) -> Teardown:
     """The device without a part or joint: it is left out as the rules leave out what a variant does not have."""
     everything = not record.device.variant
 
