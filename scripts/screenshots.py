@@ -101,7 +101,7 @@ def main() -> None:
                         str(MANUAL / f"{name}.jpg"), "JPEG", 86)
             if name == "access" and options.only in ("", "access-two"):
                 window.access.compare_with(demo_successor())
-                _wait(lambda: not window.access.section.stale)
+                _wait(lambda: not window.access.section.stale and "−" in window.access.why.text.text())
                 QTest.qWait(150)
                 window.grab().save(str(options.folder / "access-two.png"))
                 window.access.compare_with(None)

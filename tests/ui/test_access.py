@@ -104,6 +104,11 @@ def test_two_devices_stand_side_by_side_on_one_scale(access):
     cells = [n for n, column in enumerate(access._columns) if column.part == "battery"]
     QTest.mouseClick(access.section, LEFT, pos=picture.column_box(cells[1]).center().toPoint())
     assert "3 steps" in access.words.toPlainText()
+    wait_for(lambda: "Dunlin 2 alone has Cover seam" in access.why.text.text())
+    assert access.why.text.text().startswith("Dunlin 3 against Dunlin 2: −2 steps") and access.why.isVisible()
+    access.alone.click()
+    settled(access)
+    assert not access.why.isVisible()
     QTest.keyClick(access.section, K.Key_Left)
     assert "5 steps" in access.words.toPlainText()
     assert "Cell" in access.section.accessibleDescription()

@@ -35,6 +35,7 @@ from oddbolt.store.files import read_teardown
 from oddbolt.studies.retelling import KNOWN, WAY_CONFIRMED, known_of
 from oddbolt.studies.whatif import Redesign, changes
 from oddbolt.ui.access.section import Key, SectionView
+from oddbolt.ui.access.why import Why
 from oddbolt.ui.background.answer import Answer
 from oddbolt.ui.pieces.sheet import bring_in_sight, explain, label, lay_out, sheet
 from oddbolt.ui.workspace import Workspace
@@ -67,7 +68,7 @@ class AccessPanel(Workspace):
         self._shown: DrawnSection | None = None
         self._redesigns: list[Redesign] = []
         self.section = SectionView(palette)
-        self.words = QTextBrowser()
+        self.words, self.why = QTextBrowser(), Why(session)
         self.words.setAccessibleName(tr("The way in, in words"))
         self.scope, self.order, self.add, self.change = QComboBox(), QComboBox(), QComboBox(), QComboBox()
         for combo, name in ((self.scope, tr("Which parts")), (self.order, tr("Order of the columns")),
@@ -118,7 +119,7 @@ class AccessPanel(Workspace):
         left.addWidget(self.blocked)
         left.addWidget(Key(palette))
         left.addWidget(self.convention)
-        side = sheet(tr("The way in"), self.words, self.tell, self.copy, stretch=1)
+        side = sheet(tr("The way in"), self.words, self.why, self.tell, self.copy, stretch=1)
         lay_out(self, left, side)
         menu = QMenu(self.compare)
         menu.addAction(tr("Dunlin 3, the successor of the demo"), lambda: self.compare_with(demo_successor()))
@@ -215,6 +216,7 @@ class AccessPanel(Workspace):
         if parts:
             self._column_chosen(chosen)
         else:
+            self.why.clear()
             self.words.setPlainText(tr("No part of both devices has the same role.") if compared
                                     else tr("No part has a role yet. Add any part above."))
 
@@ -316,6 +318,11 @@ class AccessPanel(Workspace):
             self.section.show_ghost(None)
             self._fill_redesigns(column)
         self._part = column.part
+        if alone:
+            self.why.clear()
+        else:
+            first = number - number % 2
+            self.why.show_pair(self._shown.planners, (self._columns[first].part, self._columns[first + 1].part))
         back = replacing(planner, column.part) if self._session.derived.size <= AT_ONCE else None
         self.words.setHtml(to_html(way_in(planner, column, back)))
         self.section.setAccessibleDescription(tr("{0}. Left and right choose a part").format(
@@ -327,6 +334,7 @@ class AccessPanel(Workspace):
         self._section.stop()
         self._known.stop()
         self._ghost.stop()
+        self.why.stop()
 
 
 def demo_successor() -> Teardown:
