@@ -136,7 +136,9 @@ def _access() -> ManualPage:
             tr("A column is bored to each priority part; every layer is as thick as the time it takes. Its look says "
                "whether it is destroyed, renewed, hazardous, done live, or only assumed. Beside it stands the way in, "
                "in words that can be read aloud."),
-            tr("A second record is laid beside this one, on the same scale and by the same convention."))),))
+            tr("A second record is laid beside this one, on the same scale and by the same convention. Below the way "
+               "in stands why the two differ: what only one of them has on the way, what has another tool or lies "
+               "behind something else, and how many steps each makes of the difference."))),))
 
 
 def _verdict() -> ManualPage:
