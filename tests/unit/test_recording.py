@@ -228,6 +228,7 @@ def test_renumbering_is_the_order_of_undoing():
 def test_a_number_means_the_same_screw_everywhere():
     """A group numbered anew on one view is numbered anew on the others, in its tightening order and in the refit."""
     bench = Bench(refit=[{"do": "fasten", "thing": "a-1", "passes": [{"level": "tight", "order": [2, 3, 1]}]}],
+                  procedures=[{"id": "p", "entries": [{"do": "fasten", "thing": "a-1", "places": [3]}]}],
                   views=[{"id": "v", "side": "back"}, {"id": "w", "side": "back"}],
                   joints=[{"id": "a-1", "kind": "screw", "of": ["main-board", "base"], "fastener": "A", "count": 3}])
     bench.do(marking.mark_more(bench.now, "v", "a-1", [(1, 1), (2, 2), (3, 3)]))
@@ -237,6 +238,7 @@ def test_a_number_means_the_same_screw_everywhere():
     assert [[m.n for m in view.marks] for view in bench.now.views] == [[2, 3, 1], [2, 3]]
     assert bench.now.joint["a-1"].order == (2, 1, 3)
     assert [(one.level, one.order) for one in bench.now.refit[0].passes] == [("tight", (3, 1, 2))]
+    assert bench.now.procedures[0].entries[0].places == (1,)
 
 
 def test_a_correction_leaves_the_rest_of_its_entry():

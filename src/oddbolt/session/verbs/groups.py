@@ -11,7 +11,17 @@ from oddbolt.model.naming import called
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Joint, LogEntry, Part, Refit, Teardown, View
 from oddbolt.session.standing import released
-from oddbolt.session.verbs.plain import Done, change_joint, change_view, free_id, joint_of, label_of, log_entry, view_of
+from oddbolt.session.verbs.plain import (
+    Done,
+    change_instructions,
+    change_joint,
+    change_view,
+    free_id,
+    joint_of,
+    label_of,
+    log_entry,
+    view_of,
+)
 
 SPLIT = "the group was split"  # text of the corrections; data, kept as it was
 
@@ -48,8 +58,8 @@ def join_groups(teardown: Teardown, keep: str, other: str) -> Done:
     named = {entry.thing for entry in teardown.log if entry.do == "release"}
     log = tuple(_of_group(entry, keep, other, both=keep in named) for entry in teardown.log)
     after = replace(teardown, views=views, log=log, parts=tuple(_behind_of(p, keep, other) for p in teardown.parts),
-                    joints=tuple(_behind_of(j, keep, other) for j in joints),
-                    refit=tuple(replace(r, thing=keep) if r.thing == other else r for r in teardown.refit))
+                    joints=tuple(_behind_of(j, keep, other) for j in joints))
+    after = change_instructions(after, lambda entry: replace(entry, thing=keep) if entry.thing == other else entry)
     return Done(label_of("join", teardown, keep, other=called(teardown, other)), settle(after, (keep,)))
 
 
@@ -91,8 +101,8 @@ def renumber(teardown: Teardown, view_id: str, joint_id: str, order: Sequence[in
             for k, m in enumerate(v.marks)))
 
     after = change_joint(teardown, joint_id, lambda j: replace(j, order=tuple(numbers.get(n, n) for n in j.order)))
-    after = replace(after, views=tuple(map(anew, after.views)),
-                    refit=tuple(_passes_anew(r, numbers) if r.thing == joint_id else r for r in teardown.refit))
+    after = replace(after, views=tuple(map(anew, after.views)))
+    after = change_instructions(after, lambda entry: _passes_anew(entry, numbers) if entry.thing == joint_id else entry)
     return Done(label_of("renumber", teardown, joint_id), after)
 
 

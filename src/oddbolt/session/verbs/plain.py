@@ -19,7 +19,7 @@ from oddbolt.model.label import Label
 from oddbolt.model.naming import called
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.snapshot import ids_of, succeed
-from oddbolt.model.things import Joint, LogEntry, Part, Teardown, View
+from oddbolt.model.things import Joint, LogEntry, Part, Refit, Teardown, View
 from oddbolt.rules.replay import current_pass
 
 _ID = attrgetter("id")
@@ -97,7 +97,15 @@ def is_named(teardown: Teardown, id_: str) -> bool:
             or any(id_ in (entry.thing, *entry.things) for entry in teardown.log)
             or any(view.portrait == id_ or any(mark.thing == id_ for mark in view.marks)
                    or any(footprint.of == id_ for footprint in view.footprints) for view in teardown.views)
-            or any(id_ in (refit.thing, refit.on) for refit in teardown.refit))
+            or any(id_ in (entry.thing, entry.on) for entry in teardown.refit)
+            or any(one.for_ == id_ or any(id_ in (entry.thing, entry.on) for entry in one.entries)
+                   for one in teardown.procedures))
+
+
+def change_instructions(teardown: Teardown, change: Callable[[Refit], Refit]) -> Teardown:
+    """Every entry of putting back changed, of the whole device and of the procedures."""
+    return replace(teardown, refit=tuple(map(change, teardown.refit)), procedures=tuple(
+        replace(one, entries=tuple(map(change, one.entries))) for one in teardown.procedures))
 
 
 def log_entry(before: Teardown, **keys: Any) -> Teardown:
