@@ -232,6 +232,11 @@ def test_a_replacement_is_looked_at_and_written(demo, rebuild, tmp_path):
     assert "2 strips cell tabs (comes with the spare)" in text and "batteries are kept apart" in text
     assert "7 N·cm" in text and "Starts, charges" in text
     page.write_to(tmp_path / "swap.pdf", "A4")
+    assert "Written to" in rebuild.echo.text() and rebuild.echo.isVisible()
+    rebuild.do_step()  # the foot switch: it shows the step, and does nothing that nobody sees
+    assert rebuild.tabs.currentIndex() == 0 and len(demo.session.teardown.log) == 93
+    rebuild.tabs.setCurrentWidget(page)
+    settle()
     pdf = pypdfium2.PdfDocument(tmp_path / "swap.pdf")
     words = " ".join(sheet.get_textpage().get_text_range() for sheet in pdf)
     assert "7 N·cm" in words and "1 of 2" in words
@@ -325,7 +330,8 @@ def test_an_entry_is_edited_and_what_cannot_be_read_is_said(demo, rebuild, desk)
     assert torque.text() == "12 N·m"
     torque.setText("twelve")
     torque.editingFinished.emit()
-    assert "cannot be read" in rebuild.bench.alarm.text() and demo.session.teardown.refit[11].passes[0].torque == 12
+    assert "cannot be read" in rebuild.echo.text() and rebuild.echo.isVisible()
+    assert demo.session.teardown.refit[11].passes[0].torque == 12
     torque.setText("12 N·cm")
     torque.editingFinished.emit()
     settle()

@@ -19,8 +19,16 @@ from oddbolt.session.session import Session
 from oddbolt.ui.pieces.sheet import explain, label
 from oddbolt.ui.rebuild.picture import StepPicture
 from oddbolt.ui.rebuild.strip import BoltStrip
-from oddbolt.words.names import name_of, names_of
-from oddbolt.words.rebuilding.steps import details, figure_text, matter_text, reason_text, step_text, where_to_look
+from oddbolt.words.names import name_of
+from oddbolt.words.rebuilding.steps import (
+    details,
+    figure_text,
+    gap_text,
+    matter_text,
+    reason_text,
+    step_text,
+    where_to_look,
+)
 from oddbolt.words.translate import tr
 
 PICTURE_PX = 2000
@@ -122,9 +130,8 @@ class BenchView(QWidget):
         self.figure.setVisible(bool(figure))
         self.more.setText("\n".join(details(teardown, step)))
         self.more.setVisible(bool(self.more.text()))
-        gaps = gaps_before(progress)
-        self.say(tr("This would close over what was left out: {0}").format(names_of(teardown, gaps))
-                 if gaps and step.do == FIT else "", alarm=True)
+        gaps = gaps_before(progress) if step.do == FIT else ()
+        self.say(gap_text(teardown, gaps) if gaps else "", alarm=True)
         self.reason.setText(reason_text(step))
         coming = [step_text(teardown, other) for other, state in zip(
             progress.plan.steps[progress.current + 1:], progress.states[progress.current + 1:]) if state == OPEN][:SOON]

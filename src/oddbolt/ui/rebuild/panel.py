@@ -18,13 +18,13 @@ from oddbolt.reassembly.rebuilding.progress import gaps_before, progress
 from oddbolt.reassembly.rebuilding.putting_back import CHECK, FIT, Step
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.rebuilding import steps
-from oddbolt.ui.pieces.sheet import explain
+from oddbolt.ui.pieces.sheet import Echo, explain
 from oddbolt.ui.rebuild.bench import BenchView
 from oddbolt.ui.rebuild.instruction_page import InstructionPage
 from oddbolt.ui.rebuild.plan_page import PlanPage
 from oddbolt.ui.rebuild.readings import Readings
 from oddbolt.ui.workspace import Workspace
-from oddbolt.words.rebuilding.steps import dose_text, figure_text, step_text
+from oddbolt.words.rebuilding.steps import dose_text, figure_text, gap_text, step_text
 from oddbolt.words.screws import swap_text, torque_text
 from oddbolt.words.translate import tr
 
@@ -48,7 +48,7 @@ class RebuildPanel(Workspace):
         self.aloud = QCheckBox(tr("Read each step aloud"))
         self._speaker = next((found for name in SPEAKERS if (found := shutil.which(name))), "")
         self._spoken = ""
-        self.tabs = QTabWidget()
+        self.tabs, self.echo = QTabWidget(), Echo()
         self._build()
 
     def _build(self) -> None:
@@ -67,7 +67,10 @@ class RebuildPanel(Workspace):
                 (self.tabs, tr("Step by step at the bench, or the whole on paper")))
         box = QVBoxLayout(self)
         box.setContentsMargins(10, 8, 10, 8)
-        box.addWidget(self.tabs)
+        box.addWidget(self.tabs, 1)
+        box.addWidget(self.echo)
+        self.echo.hide()
+        self.tabs.currentChanged.connect(lambda _: self.say(""))
         self.bench.done.connect(self.do_step)
         self.bench.other_done.connect(self._other_done)
         self.bench.left_out.connect(self._leave_out)
@@ -104,8 +107,16 @@ class RebuildPanel(Workspace):
         super().showEvent(event)
         self.bench.setFocus()
 
+    @property
+    def _is_at_bench(self) -> bool:
+        return self.tabs.currentIndex() == 0
+
     def say(self, text: str, *, alarm: bool = False) -> None:
-        self.bench.say(text, alarm=alarm)
+        """At the step, where that is in front; else below the page."""
+        if self._is_at_bench and text:
+            self.bench.say(text, alarm=alarm)
+        self.echo.say("" if self._is_at_bench else text, alarm=alarm)
+        self.echo.setVisible(bool(text) and not self._is_at_bench)
 
     def stop(self) -> None:
         self._stop_clock()
@@ -122,6 +133,9 @@ class RebuildPanel(Workspace):
         """The usual act: the step is done. One that is held for a time runs first; pressed again it is done at once."""
         step = self.bench.step
         if step is None:
+            return
+        if not self._is_at_bench:  # a foot switch must not do what nobody sees
+            self.tabs.setCurrentIndex(0)
             return
         harm = self._harm(step)
         if harm and self._asked != ("step", step.do, step.thing):
@@ -145,9 +159,8 @@ class RebuildPanel(Workspace):
         if check is not None and check.verdict in (IMPOSSIBLE, BREAKING):
             return tr("{0}: {1}.").format(figure_text(step), torque_text(check))
         assert self.bench.progress is not None
-        if step.do == FIT and gaps_before(self.bench.progress):
-            return self.bench.alarm.text() + "."
-        return ""
+        gaps = gaps_before(self.bench.progress) if step.do == FIT else ()
+        return tr("{0}.").format(gap_text(self._session.teardown, gaps)) if gaps else ""
 
     def _warn_of_torque(self) -> None:
         step = self.bench.step

@@ -3,6 +3,8 @@ the list of what it takes, the ledger of bolts."""
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from oddbolt.catalog.components import first_out
 from oddbolt.model.things import KeepOff, Refit, Teardown, Tightening, Use
 from oddbolt.reassembly.ledger import Ledger, LetterRow
@@ -161,6 +163,11 @@ def matter_text(teardown: Teardown, matter: Matter) -> str:
     what = ": ".join(text for text in (aid_name(matter.what) if matter.code == PROTECTED else
                                        entry_name(matter.what) if matter.what else "", names) if text)
     return sentence(from_table(MATTERS, matter.code, what=what or tr("a step")))
+
+
+def gap_text(teardown: Teardown, gaps: Iterable[str]) -> str:
+    """That a step would close over parts that were left out."""
+    return tr("This would close over what was left out: {0}").format(names_of(teardown, gaps))
 
 
 def where_to_look(teardown: Teardown, ledger: Ledger) -> list[str]:
