@@ -50,14 +50,9 @@ def exponent_of(rate: float) -> float:
     return math.log2(rate)
 
 
-def least_repetitions() -> int:
-    """How many passes a curve is fitted through at the least."""
-    return int(table("effort.toml")["learning"]["least_repetitions"])
-
-
 def fit(times_s: Sequence[float]) -> LearningCurve:
     """By least squares on logarithms. Raises Refusal for fewer than four times, or one that is not above zero."""
-    least = least_repetitions()
+    least = table("effort.toml")["learning"]["least_repetitions"]
     if len(times_s) < least:
         raise Refusal("repetitions", "learning-too-few", number=len(times_s), least=least)
     if any(not 0 < value < math.inf for value in times_s):

@@ -140,6 +140,11 @@ class Way(Record):
     acts: tuple[Act, ...] = (Act(),)
     inline: bool = True
 
+    @property
+    def is_renewed(self) -> bool:
+        """Whether what held does not hold again after it was undone in this way."""
+        return self.reuse != REUSES[0] or self.discard
+
 
 class _WayShape(Shape):
     def read(self, value: Any, path: str) -> Way:

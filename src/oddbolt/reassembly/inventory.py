@@ -280,6 +280,11 @@ def to_order(teardown: Teardown, structure: Structure) -> list[Order]:
     return list(found.values())
 
 
+def parts_to_order(teardown: Teardown, structure: Structure) -> tuple[str, ...]:
+    """Parts that do not go back as they came off."""
+    return tuple(order.thing for order in to_order(teardown, structure) if order.thing in structure.removals)
+
+
 # -- one part
 
 class PartSheet(Struct, frozen=True, kw_only=True):

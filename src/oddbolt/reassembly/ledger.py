@@ -8,7 +8,6 @@ on the tray.
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable, Iterator
 
 from msgspec import Struct
 
@@ -166,7 +165,7 @@ class _Book:
 def _is_thrown_away(teardown: Teardown, joint: Joint, entry: LogEntry) -> bool:
     ways = ways_of(teardown, joint)
     way = entry.way or 0
-    return way < len(ways) and (ways[way].discard or ways[way].reuse != "reusable")
+    return way < len(ways) and ways[way].is_renewed
 
 
 @of_snapshot("log", "joints", "fasteners", "device")
@@ -176,14 +175,3 @@ def ledger_of(teardown: Teardown) -> Ledger:
     for entry in readings(teardown):
         book.read(entry)
     return book.close()
-
-
-def would_be_wrong(teardown: Teardown, joint_id: str, letter: str) -> bool:
-    """Whether a bolt of a letter does not belong into the holes of a group."""
-    own = teardown.joint[joint_id].fastener
-    return own is not None and letter != own
-
-
-def numbers_of(entries: Iterable[OpenHoles]) -> Iterator[tuple[str, int]]:
-    """Every open hole by group and number."""
-    return ((one.joint, number) for one in entries for number in one.numbers)

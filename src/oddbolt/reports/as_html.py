@@ -7,18 +7,19 @@ from collections.abc import Callable, Mapping
 from html import escape
 from importlib.resources import files
 
-from oddbolt.reports.content.tree import Block, Figure, Heading, Line, Page, Tick, Title
+from oddbolt.reports.content.tree import Block, Figure, Heading, Line, Page, Remark, Tick, Title
 
 BOX = "\u2610"
 JPEG = "data:image/jpeg;base64,"
-Source = Callable[[int], str]  # what shows the picture of a number: a data address, or the name of a resource
+Source = Callable[[int], str]  # the address of the data of a picture, by its number
 
 
 def to_html(page: Page) -> str:
-    return "".join(_block(block, lambda _: "") for block in page.blocks)
+    """For the window: without its pictures."""
+    return "".join(_block(block) for block in page.blocks if not isinstance(block, Figure))
 
 
-def document(page: Page, pictures: Mapping[int, bytes], language: str = "en") -> str:
+def document(page: Page, pictures: Mapping[int, bytes]) -> str:
     """A page that needs nothing beside it: pictures (JPEG, by number) are inside."""
     def source(number: int) -> str:
         return JPEG + b64encode(pictures[number]).decode() if number in pictures else ""
@@ -26,7 +27,7 @@ def document(page: Page, pictures: Mapping[int, bytes], language: str = "en") ->
     title = next((block.text for block in page.blocks if isinstance(block, Title)), "")
     body = "\n".join(_block_of_document(block, source) for block in page.blocks)
     style = files("oddbolt.reports").joinpath("page.css").read_text("utf-8")
-    return (f"<!DOCTYPE html>\n<html lang='{language}'><head><meta charset='utf-8'><title>{escape(title)}</title>"
+    return (f"<!DOCTYPE html>\n<html lang='en'><head><meta charset='utf-8'><title>{escape(title)}</title>"
             f"<style>{style}</style></head>\n<body>\n{body}\n</body></html>\n")
 
 
@@ -47,9 +48,7 @@ def _block_of_document(block: Block, source: Source) -> str:
     return f"<p class='remark'>{text}</p>"
 
 
-def _block(block: Block, source: Source) -> str:
-    if isinstance(block, Figure):
-        return f"<p><img src='{source(block.number)}'></p>" if source(block.number) else ""
+def _block(block: Title | Heading | Line | Remark | Tick) -> str:
     text = escape(block.text)
     if isinstance(block, Title):
         return f"<p style='font-size:large; font-weight:600'>{text}</p>"

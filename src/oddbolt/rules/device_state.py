@@ -180,13 +180,13 @@ class DeviceState(Struct):
         return True
 
 
-def apply_whole(state: DeviceState, thing: str) -> None:
-    """Lift a part, or release a joint by all acts of its first way, whatever stands in the way of it."""
+def apply_whole(state: DeviceState, thing: str, way: int = 0) -> None:
+    """Lift a part, or release a joint by all acts of a way, whatever stands in the way of it."""
     if thing in state.structure.removals:
         state.apply(Operation(part=thing))
     else:
-        for act in range(len(state.structure.releases[thing].ways[0].acts)):
-            state.apply(Operation(joint=thing, act=act))
+        for act in range(len(state.structure.releases[thing].ways[way].acts)):
+            state.apply(Operation(joint=thing, way=way, act=act))
 
 
 def act_of(structure: Structure, operation: Operation) -> tuple[Way, Act]:

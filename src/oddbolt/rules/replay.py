@@ -110,6 +110,19 @@ def current_pass(teardown: Teardown) -> int:
     return max([*(one.pass_ for one in teardown.sessions), *(entry.pass_ for entry in teardown.log)], default=1)
 
 
+@of_snapshot("log", "joints", "sessions")
+def this_pass(teardown: Teardown) -> Sequence[LogEntry]:
+    """The readings of the present pass."""
+    number = current_pass(teardown)
+    return [entry for entry in readings(teardown) if entry.pass_ == number]
+
+
+def present_state(teardown: Teardown) -> DeviceState:
+    """The state of the device at the end of the present pass."""
+    reached = states_reached(teardown).get(current_pass(teardown))
+    return reached if reached is not None else DeviceState(structure_of(teardown))
+
+
 class Contradiction(Struct, frozen=True, kw_only=True):
     """A log entry that the rules of access do not allow where it stands."""
 

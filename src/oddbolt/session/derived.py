@@ -14,9 +14,8 @@ from oddbolt.model.things import Settings, Teardown
 from oddbolt.reassembly.ledger import Ledger, ledger_of
 from oddbolt.rules.counting import Convention, Count
 from oddbolt.rules.device_state import DeviceState, Obstacle
-from oddbolt.rules.replay import Replay, current_pass, replay
+from oddbolt.rules.replay import Replay, current_pass, present_state, replay
 from oddbolt.rules.structure import Structure, structure_of
-from oddbolt.session.standing import present_state
 
 if TYPE_CHECKING:
     from oddbolt.effort.pace import Pace

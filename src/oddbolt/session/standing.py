@@ -11,10 +11,8 @@ from collections.abc import Sequence
 from oddbolt.knowledge.owners import Lift, claimed, waits_for_cell
 from oddbolt.model.places import Spot
 from oddbolt.model.snapshot import of_snapshot
-from oddbolt.model.things import ASSUMED, LogEntry, Part, Teardown
-from oddbolt.rules.device_state import DeviceState
-from oddbolt.rules.replay import OUTCOMES_THAT_RELEASE, current_pass, readings, states_reached
-from oddbolt.rules.structure import structure_of
+from oddbolt.model.things import ASSUMED, Part, Teardown
+from oddbolt.rules.replay import OUTCOMES_THAT_RELEASE, this_pass
 
 
 def is_next(part: Part) -> bool:
@@ -25,19 +23,6 @@ def is_next(part: Part) -> bool:
 def next_part(teardown: Teardown) -> str:
     """The next part that joints are tied to now; empty where there is none."""
     return next((part.id for part in reversed(teardown.parts) if is_next(part)), "")
-
-
-@of_snapshot("log", "joints", "sessions")
-def this_pass(teardown: Teardown) -> Sequence[LogEntry]:
-    """The readings of the present pass."""
-    number = current_pass(teardown)
-    return [entry for entry in readings(teardown) if entry.pass_ == number]
-
-
-def present_state(teardown: Teardown) -> DeviceState:
-    """The state of the device at the end of the present pass."""
-    reached = states_reached(teardown).get(current_pass(teardown))
-    return reached if reached is not None else DeviceState(structure_of(teardown))
 
 
 @of_snapshot("log", "joints", "sessions")

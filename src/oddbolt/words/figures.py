@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from oddbolt.words.translate import tr
 
+MINUS = "\u2212"
+
 
 def duration_text(seconds: float) -> str:
     """A time without false digits: "12 s", "3 min 10", "1 h 05"."""
@@ -70,6 +72,11 @@ def points_text(points: tuple[float, float]) -> str:
     """Points, or the range of them."""
     low, high = (f"{value:.2f}".rstrip("0").rstrip(".") for value in points)
     return low if low == high else tr("{0} to {1}").format(low, high)
+
+
+def signed_text(number: int) -> str:
+    """A difference with its sign."""
+    return f"{number:+d}".replace("-", MINUS)
 
 
 def steps_text(steps: int) -> str:

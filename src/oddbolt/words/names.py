@@ -8,7 +8,7 @@ from oddbolt.catalog.components import Expected, components
 from oddbolt.catalog.tables import mark_kinds, part_kinds, tool_row
 from oddbolt.model.naming import Called, called
 from oddbolt.model.things import Fastener, Joint, Teardown
-from oddbolt.words.translate import N_, from_table, of_data, sentence, tr
+from oddbolt.words.translate import N_, from_table, of_data, sentence, tr, within
 
 SIDES = {"front": N_("front"), "back": N_("back"), "edge": N_("edge"), "any": N_("either side")}
 ROLES = {"battery": N_("Battery"), "display": N_("Display"), "back_cover": N_("Back cover"),
@@ -52,6 +52,14 @@ def part_kind_name(kind: str) -> str:
 def name_of(teardown: Teardown, id_: str) -> str:
     """The name of a part, joint, view or log entry; what it is where it has none, else its id."""
     return said(called(teardown, id_))
+
+
+def name_apart(teardown: Teardown, id_: str) -> str:
+    """The same, where a joint that bears a part's name is told apart by its kind."""
+    name, joint = name_of(teardown, id_), teardown.joint.get(id_)
+    if joint is None or all(part.name != name for part in teardown.parts):
+        return name
+    return tr("{0} ({1})").format(name, within(kind_name(joint.kind, joint.type)))
 
 
 def names_of(teardown: Teardown, ids: Iterable[str], most: int | None = None) -> str:

@@ -8,7 +8,7 @@ from msgspec.structs import replace
 
 from oddbolt.model.things import Refit, Teardown
 from oddbolt.reassembly.rebuilding.putting_back import APPLY, Off, off_by_log, order_of, put_back
-from oddbolt.rules.replay import PUT_BACK, current_pass, readings
+from oddbolt.rules.replay import PUT_BACK, this_pass
 from oddbolt.rules.structure import structure_of
 
 
@@ -53,9 +53,8 @@ def closes_over(teardown: Teardown, entries: Sequence[Refit]) -> dict[int, tuple
 
 def proven_by(teardown: Teardown, entries: Sequence[Refit]) -> set[int]:
     """Places of the entries that were done as they stand, in the present pass."""
-    number = current_pass(teardown)
-    done = {(entry.step, entry.do, entry.thing) for entry in readings(teardown)
-            if entry.pass_ == number and entry.step is not None and entry.outcome != "failed"}
+    done = {(entry.step, entry.do, entry.thing) for entry in this_pass(teardown)
+            if entry.step is not None and entry.outcome != "failed"}
     verbs = {"route": ("route", "fasten")}  # laying a cable closes its joint
     return {n for n, entry in enumerate(entries)
             if any((n, do, entry.thing or entry.on) in done for do in verbs.get(entry.do, (entry.do,)))}

@@ -8,12 +8,10 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from oddbolt.effort.sums import Interval, total
-from oddbolt.model.things import Teardown
-from oddbolt.reassembly.inventory import to_order
+from oddbolt.reassembly.inventory import parts_to_order
 from oddbolt.reassembly.ledger import ledger_of
 from oddbolt.reassembly.rebuilding.putting_back import (
     FIT,
-    LOG,
     WAY_IN,
     Off,
     PuttingBack,
@@ -58,9 +56,7 @@ def whole_job(planner: Planner) -> Job:
     """Everything that is off by the log goes back."""
     teardown = planner.teardown
     off = tuple(off_by_log(teardown))
-    removals = planner.structure.removals
-    spares = [order.thing for order in to_order(teardown, planner.structure) if order.thing in removals]
-    plan = put_back(teardown, off, instruction_for(teardown), spares=spares, reason=LOG)
+    plan = put_back(teardown, off, instruction_for(teardown), spares=parts_to_order(teardown, planner.structure))
     rows = ledger_of(teardown).rows
     missing = {row.letter: row.open - row.loose for row in rows if row.open > row.loose}
     return _job(planner, off, plan, shopping(teardown, plan, off, missing))
@@ -92,14 +88,12 @@ def _job(planner: Planner, off: Sequence[Off], plan: PuttingBack, list_: Shoppin
     return Job(off=tuple(off), plan=plan, shopping=list_, time=time, untimed=untimed, part=part, way_in=way_in)
 
 
-def tool_of_step(teardown: Teardown, planner: Planner, step: Step) -> str:
+def tool_of_step(planner: Planner, step: Step) -> str:
     """The tool that a step is done with: of what went the other way."""
-    if step.thing in planner.structure.removals:
-        return ""
     release = planner.structure.releases.get(step.thing)
     if release is None:
         return ""
-    return release.ways[step.way if step.way < len(release.ways) else 0].acts[-1].tool
+    return release.ways[step.way].acts[-1].tool
 
 
 def time_back(planner: Planner, steps: Sequence[Step]) -> tuple[Interval, int]:
@@ -116,7 +110,7 @@ def time_back(planner: Planner, steps: Sequence[Step]) -> tuple[Interval, int]:
             estimates.append(estimate)
         elif not told_s:
             untimed += 1
-        own = tool_of_step(planner.teardown, planner, step)
+        own = tool_of_step(planner, step)
         if own and own != tool:
             fixed_s += planner.convention.settings.tool_change_s if tool else 0
             tool = own
@@ -129,8 +123,7 @@ def _estimate(planner: Planner, step: Step) -> Estimate | None:
     release = planner.structure.releases.get(step.thing)
     if release is None or step.do not in ("fasten", "route"):
         return None
-    way = step.way if step.way < len(release.ways) else 0
-    return planner.times.act(step.thing, way, len(release.ways[way].acts) - 1)
+    return planner.times.act(step.thing, step.way, len(release.ways[step.way].acts) - 1)
 
 
 def _told_s(step: Step) -> float:

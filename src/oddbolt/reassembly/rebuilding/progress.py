@@ -11,8 +11,8 @@ from msgspec.structs import replace
 
 from oddbolt.knowledge.findings import left_on
 from oddbolt.model.snapshot import of_snapshot
-from oddbolt.model.things import LogEntry, Teardown
-from oddbolt.reassembly.inventory import to_order
+from oddbolt.model.things import Teardown
+from oddbolt.reassembly.inventory import parts_to_order
 from oddbolt.reassembly.ledger import Ledger, ledger_of
 from oddbolt.reassembly.rebuilding.putting_back import (
     FIT,
@@ -23,7 +23,7 @@ from oddbolt.reassembly.rebuilding.putting_back import (
     off_by_log,
     put_back,
 )
-from oddbolt.rules.replay import PUT_BACK, current_pass, readings
+from oddbolt.rules.replay import PUT_BACK, this_pass
 from oddbolt.rules.structure import structure_of
 
 AGAIN = "again"  # finding of an entry: not yet as it should be, back to an earlier step
@@ -79,7 +79,7 @@ def _plan(teardown: Teardown) -> PuttingBack:
     global _kept
     structure = structure_of(teardown)
     off = tuple(_off_at_start(teardown))
-    spares = tuple(order.thing for order in to_order(teardown, structure) if order.thing in structure.removals)
+    spares = parts_to_order(teardown, structure)
     rests_on = structure, teardown.joints, teardown.fasteners, teardown.refit, off, spares
     if _kept is None or not all(one is other or (type(one) is tuple and n > 3 and one == other)
                                 for n, (one, other) in enumerate(zip(_kept[0], rests_on))):
@@ -87,15 +87,9 @@ def _plan(teardown: Teardown) -> PuttingBack:
     return _kept[1]
 
 
-def _present(teardown: Teardown) -> list[LogEntry]:
-    number = current_pass(teardown)
-    return [entry for entry in readings(teardown) if entry.pass_ == number]
-
-
 def _off_at_start(teardown: Teardown) -> Sequence[Off]:
     """What was off when putting back began, and what came off since."""
-    entries = _present(teardown)
-    first = next((entry.id for entry in entries if entry.do in PUT_BACK), None)
+    first = next((entry.id for entry in this_pass(teardown) if entry.do in PUT_BACK), None)
     now = off_by_log(teardown)
     if first is None:
         return now
@@ -113,7 +107,7 @@ def _states(teardown: Teardown, steps: Sequence[Step]) -> tuple[str, ...]:
     done: dict[tuple[str, str, int | None], int] = {}
     skipped: dict[tuple[str, str, int | None], int] = {}
     again: dict[int, int] = {}  # place of an entry of the instruction: when it was last gone back from it
-    for n, entry in enumerate(_present(teardown)):
+    for n, entry in enumerate(this_pass(teardown)):
         if entry.finding == AGAIN and entry.step is not None:
             again[entry.step] = n
             continue
@@ -157,7 +151,7 @@ def _gone_back(steps: Sequence[Step], again: Mapping[int, int]) -> dict[int | No
 
 def rounds_gone(teardown: Teardown, step: Step) -> int:
     """How often it was gone back from a step in the present pass."""
-    return sum(entry.finding == AGAIN and entry.step == step.entry for entry in _present(teardown))
+    return sum(entry.finding == AGAIN and entry.step == step.entry for entry in this_pass(teardown))
 
 
 def _matters(teardown: Teardown, plan: PuttingBack, states: Sequence[str], ledger: Ledger) -> list[Matter]:

@@ -12,15 +12,16 @@ from collections.abc import Collection, Iterable, Sequence
 
 from msgspec import Struct
 
-from oddbolt.catalog.defaults import ways_of
 from oddbolt.model.snapshot import of_snapshot
-from oddbolt.model.things import Joint, Procedure, Refit, Teardown, Use, Way
-from oddbolt.rules.device_state import DeviceState, Operation
-from oddbolt.rules.replay import PUT_BACK, current_pass, readings, states_reached
+from oddbolt.model.things import Procedure, Refit, Teardown, Use, Way
+from oddbolt.rules.device_state import DeviceState, Operation, apply_whole
+from oddbolt.rules.replay import PUT_BACK, current_pass, states_reached, this_pass
 from oddbolt.rules.structure import Structure, structure_of
 
 FIT, FASTEN, APPLY, CHECK = "fit", "fasten", "apply", "check"
 INSTRUCTION, LOG, RULE, WAY_IN = "instruction", "log", "rule", "way-in"  # why a step stands where it does
+WITH_PART, ORDERED = "with_part", "ordered"  # where it comes from
+SCREW = "screw"  # unit of a use whose material is a letter
 BEFORE_NEXT = ("apply", "clean", "aid")  # entries of an instruction that belong to what follows; others to what was
 
 
@@ -74,14 +75,13 @@ class PuttingBack(Struct, frozen=True, kw_only=True):
 @of_snapshot("log", "joints", "parts", "device", "sessions")
 def off_by_log(teardown: Teardown) -> Sequence[Off]:
     """What is off at the end of the present pass, in the order in which it came off."""
-    number = current_pass(teardown)
-    state = states_reached(teardown).get(number)
+    state = states_reached(teardown).get(current_pass(teardown))
     if state is None:
         return ()
     found: dict[str, Off] = {}
-    for entry in readings(teardown):
+    for entry in this_pass(teardown):
         thing = state.structure.stand_in.get(entry.thing or "", entry.thing or "")
-        if entry.pass_ == number and entry.do in ("release", "remove") and not state.is_in_place(thing):
+        if entry.do in ("release", "remove") and not state.is_in_place(thing):
             found.pop(thing, None)
             found[thing] = Off(thing, state.under_way.get(thing, (0, 0))[0])
     return tuple(found.values())
@@ -190,7 +190,7 @@ class _Planner:
         bonds = self._bonds_of(thing)
         if bonds and applied:
             told, _ = applied.pop(0)
-            new = [one for one in bonds if one in self._off and self._is_new_bond(self._off[one])]
+            new = [one for one in bonds if one in self._off and self._is_new_bond(one)]
             for bond in new[:1]:
                 self._onto.setdefault(bond, told)
         return applied
@@ -330,39 +330,36 @@ class _Planner:
                                    and one in self._spares), ""),
                     is_new=thing in self._spares or bool(fixing) or (entry is not None and entry.new))
 
-    def _way(self, joint: Joint, place: int) -> Way:
-        ways = ways_of(self._teardown, joint)
-        return ways[place] if place < len(ways) else ways[0]
+    def _way(self, thing: str) -> Way:
+        return self._structure.releases[thing].ways[self._off[thing].way]
 
     def _new_screws(self, thing: str) -> tuple[Use, ...]:
         """Fixing, other than bonds, that does not go in again after the way in which it was undone."""
-        joint = self._teardown.joint[thing]
-        if joint.kind == "adhesive" or not is_renewed(self._way(joint, self._off[thing].way)):
-            return ()
-        return (self._renewal(thing),)
+        is_bond = self._teardown.joint[thing].kind == "adhesive"
+        return () if is_bond or not self._way(thing).is_renewed else (self._renewal(thing),)
 
     def _renewal(self, thing: str) -> Use:
         joint = self._teardown.joint[thing]
-        way = self._way(joint, self._off[thing].way)
+        way = self._way(thing)
         brought = way.resupplied is True or (way.resupplied and self._spares & set(way.resupplied))
         screw = joint.kind == "screw" and joint.fastener
         return Use(material=joint.fastener or joint.kind if screw else joint.kind, qty=joint.count if screw else 1,
-                   unit="screw" if screw else "", supply="with_part" if brought and self._spares else "ordered")
+                   unit=SCREW if screw else "", supply=WITH_PART if brought and self._spares else ORDERED)
 
     def _bonds_of(self, thing: str) -> list[str]:
         """Bonds that a part goes onto, or that a joint is."""
         return [id_ for id_, release in self._structure.releases.items() if release.joint.kind == "adhesive"
                 and (id_ == thing or thing in release.of)]
 
-    def _is_new_bond(self, one: Off) -> bool:
-        joint = self._teardown.joint.get(one.thing)
-        return joint is not None and joint.kind == "adhesive" and is_renewed(self._way(joint, one.way))
+    def _is_new_bond(self, thing: str) -> bool:
+        joint = self._teardown.joint.get(thing)
+        return joint is not None and joint.kind == "adhesive" and self._way(thing).is_renewed
 
     def _bonds(self, order: Sequence[str]) -> dict[str, list[str]]:
         """New bonds by what they go on before: the last of their parts to go in, else the joint itself."""
         found: dict[str, list[str]] = {}
         for thing in order:
-            if self._is_new_bond(self._off[thing]):
+            if self._is_new_bond(thing):
                 release = self._structure.releases[thing]
                 last = [part for part in order[:order.index(thing)] if part in release.of]
                 found.setdefault(last[-1] if last else thing, []).append(thing)
@@ -373,11 +370,6 @@ def _told_step(told: Told, anchor: str) -> Step:
     entry = told.entry
     return Step(do=entry.do, thing=entry.thing or entry.on or "", refit=entry, entry=told.place, anchor=anchor,
                 reason=INSTRUCTION, uses=entry.uses, is_new=entry.new)
-
-
-def is_renewed(way: Way) -> bool:
-    """Whether what held does not hold again after it was undone in this way."""
-    return way.reuse != "reusable" or way.discard
 
 
 def order_of(structure: Structure, things: Sequence[Off]) -> list[str]:
@@ -398,15 +390,8 @@ def order_of(structure: Structure, things: Sequence[Off]) -> list[str]:
 
 
 def _take_off(state: DeviceState, one: Off) -> bool:
-    structure = state.structure
-    if one.thing in structure.removals:
-        operations = [Operation(part=one.thing)]
-    else:
-        ways = structure.releases[one.thing].ways
-        way = one.way if one.way < len(ways) else 0
-        operations = [Operation(one.thing, way, act) for act in range(len(ways[way].acts))]
-    if state.obstacles(operations[0]):
+    first = Operation(part=one.thing) if one.thing in state.structure.removals else Operation(one.thing, one.way)
+    if state.obstacles(first):
         return False
-    for operation in operations:
-        state.apply(operation)
+    apply_whole(state, one.thing, one.way)
     return True

@@ -10,10 +10,9 @@ from oddbolt.catalog.components import FirstOut
 from oddbolt.catalog.defaults import ways_of
 from oddbolt.model.things import Teardown
 from oddbolt.reassembly.inventory import waste_row
-from oddbolt.reassembly.rebuilding.putting_back import FIT, Off, PuttingBack, is_renewed
+from oddbolt.reassembly.rebuilding.putting_back import FIT, ORDERED, SCREW, Off, PuttingBack
 
-WITH_PART, ORDERED, IN_STOCK = "with_part", "ordered", "in_stock"
-SPARE, SCREW = "spare", "screw"
+SPARE = "spare"
 
 
 class Item(Struct, frozen=True, kw_only=True):
@@ -29,8 +28,8 @@ class Item(Struct, frozen=True, kw_only=True):
 
 
 class Discard(Struct, frozen=True, kw_only=True):
-    """Something thrown away: a part that a spare is put in for, or old fixing; `rule` is the row of the waste rules
-    of the waste rules that asks for it to be kept apart."""
+    """Something thrown away: a part that a spare is put in for, or old fixing; `rule` is the row of
+    the waste rules that asks for it to be kept apart."""
 
     thing: str
     rule: FirstOut | None = None
@@ -81,7 +80,4 @@ def _add(found: dict[tuple[str, str, str, str], Item], item: Item) -> None:
 
 def _is_thrown_away(teardown: Teardown, one: Off) -> bool:
     joint = teardown.joint.get(one.thing)
-    if joint is None:
-        return False
-    ways = ways_of(teardown, joint)
-    return is_renewed(ways[one.way if one.way < len(ways) else 0])
+    return joint is not None and ways_of(teardown, joint)[one.way].is_renewed

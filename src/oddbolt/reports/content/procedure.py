@@ -26,7 +26,6 @@ class Illustration(Struct, frozen=True, kw_only=True):
     number: int
     picture: Picture
     letter: str
-    caption: str
 
 
 class Procedure(Struct, frozen=True, kw_only=True):
@@ -70,7 +69,7 @@ def _about(teardown: Teardown, job: Job) -> str:
 def _first_page(planner: Planner, job: Job) -> list[Block]:
     teardown = planner.teardown
     texts = caution_texts(_hazards(planner, job))
-    tools = list(dict.fromkeys(tool for step in job.plan.steps if (tool := tool_of_step(teardown, planner, step))))
+    tools = list(dict.fromkeys(tool for step in job.plan.steps if (tool := tool_of_step(planner, step))))
     if job.way_in is not None and job.way_in.count is not None:
         tools = list(dict.fromkeys([*(timed.tool for timed in job.way_in.count.timed), *tools]))
     blocks = [*section(tr("Cautions"), texts), Remark(cautions_first()),
@@ -95,8 +94,7 @@ def _hazards(planner: Planner, job: Job) -> Iterable[str]:
         if part is not None:
             yield from part.hazards
             continue
-        ways = planner.structure.releases[one.thing].ways
-        yield from ways[one.way if one.way < len(ways) else 0].hazards
+        yield from planner.structure.releases[one.thing].ways[one.way].hazards
 
 
 def _way_in(planner: Planner, job: Job) -> list[Block]:
@@ -116,8 +114,7 @@ def _way_back(teardown: Teardown, job: Job) -> tuple[list[Block], list[Illustrat
         found = picture_of(teardown, step)
         joint = teardown.joint.get(step.thing)
         if found is not None and joint is not None and joint.kind == "screw" and found.marks:
-            pictures.append(Illustration(number=len(pictures) + 1, picture=found, letter=joint.fastener or "",
-                                         caption=tr("Step {0}: {1}").format(number, name_of(teardown, step.thing))))
+            pictures.append(Illustration(number=len(pictures) + 1, picture=found, letter=joint.fastener or ""))
             blocks.append(Figure(len(pictures)))
         figure = figure_text(step)
         text = tr("{0}. {1}").format(number, step_text(teardown, step))

@@ -40,8 +40,8 @@ class Why(QWidget):
         derived, records, convention = self._session.derived, self._records, planners[0].convention.settings
 
         def work(stop: Callable[[], bool]) -> Iterator[Causes | None]:
-            return _find(records, pair, lambda record: derived.planner_for(
-                record=record, settings=convention, stop=stop))
+            yield causes(lambda record: derived.planner_for(record=record, settings=convention, stop=stop), *records,
+                         pair, matched(*records))
 
         self._answer.forget()
         self._answer.ask(work, pair)
@@ -66,8 +66,3 @@ class Why(QWidget):
 
     def stop(self) -> None:
         self._answer.stop()
-
-
-def _find(records: tuple[Teardown, Teardown], pair: tuple[str, str],
-          make: Callable[[Teardown], Planner]) -> Iterator[Causes | None]:
-    yield causes(make, *records, pair, matched(*records))

@@ -13,7 +13,7 @@ from oddbolt.catalog.torque import BREAKING, IMPOSSIBLE
 from oddbolt.instruments.protocols import Bench
 from oddbolt.paint.palette import Palette
 from oddbolt.reassembly.bolts import swaps_into
-from oddbolt.reassembly.rebuilding.doses import SAME, reconcile
+from oddbolt.reassembly.rebuilding.doses import SAME
 from oddbolt.reassembly.rebuilding.progress import gaps_before, progress
 from oddbolt.reassembly.rebuilding.putting_back import CHECK, FIT, Step
 from oddbolt.session.session import Session
@@ -24,7 +24,7 @@ from oddbolt.ui.rebuild.instruction_page import InstructionPage
 from oddbolt.ui.rebuild.plan_page import PlanPage
 from oddbolt.ui.rebuild.readings import Readings
 from oddbolt.ui.workspace import Workspace
-from oddbolt.words.rebuilding.steps import dose_text, figure_text, gap_text, step_text
+from oddbolt.words.rebuilding.steps import figure_text, gap_text, step_text
 from oddbolt.words.screws import swap_text, torque_text
 from oddbolt.words.translate import tr
 
@@ -201,10 +201,10 @@ class RebuildPanel(Workspace):
         step = self.bench.step
         if step is None:
             return
-        told = next((use for use in step.uses if use.qty is not None), None)
-        if self._carry(steps.do_step, step, self._t, quantity=amount, unit=unit) and told is not None:
-            found = reconcile((told.qty or 0.0, told.unit), (amount, unit), told.material)
-            self.say(dose_text(found, told, amount, unit), alarm=found.code != SAME)
+        if self._carry(steps.do_step, step, self._t, quantity=amount, unit=unit):
+            found, words = self.readings.held_against(step, amount, unit)
+            if words:
+                self.say(words, alarm=found != SAME)
 
     def _out_again(self, place: int) -> None:
         assert self.bench.progress is not None

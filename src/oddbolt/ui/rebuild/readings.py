@@ -7,7 +7,7 @@ from typing import Any
 from oddbolt.catalog.torque import BREAKING, IMPOSSIBLE, TorqueCheck, check_torque
 from oddbolt.instruments.protocols import Bench, InstrumentFault
 from oddbolt.model.refusal import Refusal
-from oddbolt.reassembly.rebuilding.doses import SAME, UNLIKE, reconcile
+from oddbolt.reassembly.rebuilding.doses import LESS, MORE, reconcile
 from oddbolt.reassembly.rebuilding.putting_back import APPLY, FASTEN, Step
 from oddbolt.reassembly.tightening import torque_of
 from oddbolt.session.session import Session
@@ -60,12 +60,17 @@ class Readings:
         if before is None or after is None or before - after < LEAST_DOSE_G:
             return {}, ""
         amount = round(before - after, 2)
+        found, words = self.held_against(step, amount, "g")
+        return {"quantity": amount, "unit": "g"}, words if found in (LESS, MORE) else ""
+
+    @staticmethod
+    def held_against(step: Step, amount: float, unit: str) -> tuple[str, str]:
+        """What was applied against what was told: the code and the words; empty where no amount was told."""
         told = next((use for use in step.uses if use.qty is not None), None)
         if told is None or told.qty is None:
-            return {"quantity": amount, "unit": "g"}, ""
-        found = reconcile((told.qty, told.unit), (amount, "g"), told.material)
-        return {"quantity": amount, "unit": "g"}, "" if found.code in (SAME, UNLIKE) else dose_text(
-            found, told, amount, "g")
+            return "", ""
+        found = reconcile((told.qty, told.unit), (amount, unit), told.material)
+        return found.code, dose_text(found, told, amount, unit)
 
     def measured(self, step: Step) -> tuple[dict[str, Any], str]:
         """What the torque driver or the scale read, with what is to be said of it."""

@@ -7,11 +7,10 @@ from collections.abc import Iterator, Sequence
 from oddbolt.comparing.causes import BEHIND, EXTRA, ONE, TOOL, Cause, Causes
 from oddbolt.comparing.devices import Reached, Row
 from oddbolt.model.things import Teardown
-from oddbolt.words.figures import interval_text, steps_text
-from oddbolt.words.names import kind_name, name_of, role_name
-from oddbolt.words.translate import N_, from_table, tr, within
+from oddbolt.words.figures import interval_text, signed_text, steps_text
+from oddbolt.words.names import name_apart, role_name
+from oddbolt.words.translate import N_, from_table, tr
 
-MINUS = "\u2212"
 CAUSES = {EXTRA: N_("{device} alone has {thing}"), TOOL: N_("{thing} with another tool"),
           BEHIND: N_("{thing} lies behind something else")}
 
@@ -37,21 +36,14 @@ def reached_text(one: Reached | None) -> str:
 
 def causes_text(found: Causes, records: tuple[Teardown, Teardown], names: tuple[str, str]) -> str:
     """"-2: A alone has Cover seam -1; B alone has Cover screws +1; -2 by nothing that was found"."""
-    parts = [tr("{0} {1}").format(cause_text(cause, records, names), signed(cause.steps)) for cause in found.causes]
+    parts = [
+        tr("{0} {1}").format(cause_text(cause, records, names), signed_text(cause.steps)) for cause in found.causes
+    ]
     if found.remainder:
-        parts.append(tr("{0} by several things together").format(signed(found.remainder)))
-    return tr("{0} steps: {1}").format(signed(found.difference), "; ".join(parts))
+        parts.append(tr("{0} by several things together").format(signed_text(found.remainder)))
+    return tr("{0} steps: {1}").format(signed_text(found.difference), "; ".join(parts))
 
 
 def cause_text(cause: Cause, records: tuple[Teardown, Teardown], names: tuple[str, str]) -> str:
     place = 0 if cause.side == ONE else 1
-    record = records[place]
-    name = name_of(record, cause.thing)
-    joint = record.joint.get(cause.thing)
-    if joint is not None and any(part.name == name for part in record.parts):
-        name = tr("{0} ({1})").format(name, within(kind_name(joint.kind, joint.type)))
-    return from_table(CAUSES, cause.what, device=names[place], thing=name)
-
-
-def signed(steps: int) -> str:
-    return f"{steps:+d}".replace("-", MINUS)
+    return from_table(CAUSES, cause.what, device=names[place], thing=name_apart(records[place], cause.thing))

@@ -5,26 +5,20 @@ from __future__ import annotations
 from oddbolt.model.things import Teardown
 from oddbolt.studies.firmness import Firmness
 from oddbolt.studies.whatif import Outcome
-from oddbolt.words.figures import duration_text, steps_text
+from oddbolt.words.figures import MINUS, duration_text, signed_text, steps_text
 from oddbolt.words.known import known_text
-from oddbolt.words.names import kind_name, name_of
+from oddbolt.words.names import name_apart, name_of
 from oddbolt.words.translate import N_, from_table, sentence, tr, within
 
 REDESIGNS = {"gone": N_("without {thing}"), "pull-tab": N_("{thing} with pull tabs"),
              "cross-recess": N_("{thing} with a cross recess"), "in-front": N_("{thing} moved in front"),
              "halved": N_("{thing} with half the screws"), "part-gone": N_("without {thing}"),
              "one-type": N_("all screws with one driver")}
-MINUS = "−"
 
 
 def redesign_text(teardown: Teardown, kind: str, thing: str) -> str:
-    """A change of the device in words; `thing` is empty for the whole device. A joint that bears a part's name is
-    told apart by its kind."""
-    name = name_of(teardown, thing) if thing else ""
-    joint = teardown.joint.get(thing)
-    if joint is not None and any(part.name == name for part in teardown.parts):
-        name = tr("{0} ({1})").format(name, within(kind_name(joint.kind, joint.type)))
-    return sentence(from_table(REDESIGNS, kind, thing=name))
+    """A change of the device in words; `thing` is empty for the whole device."""
+    return sentence(from_table(REDESIGNS, kind, thing=name_apart(teardown, thing) if thing else ""))
 
 
 def outcome_lines(teardown: Teardown, outcome: Outcome) -> list[str]:
@@ -38,7 +32,7 @@ def outcome_lines(teardown: Teardown, outcome: Outcome) -> list[str]:
         seconds = (effect.time_ms[1] - effect.time_ms[0]) / 1000
         time = (MINUS if seconds < 0 else "+") + duration_text(abs(seconds))
         name = name_of(teardown, effect.part)
-        lines.append(tr("  {0}: {1} steps, {2}").format(name, f"{steps:+d}".replace("-", MINUS), time) if steps
+        lines.append(tr("  {0}: {1} steps, {2}").format(name, signed_text(steps), time) if steps
                      else f"  {name}: {time}")
     return lines
 

@@ -15,8 +15,8 @@ from oddbolt.scoring.method import FIGURES, INDEX, PROFILE, Criterion, Method, P
 from oddbolt.scoring.opinions import Leaning
 from oddbolt.scoring.unknowns import Move
 from oddbolt.studies.retelling import GUESSED
-from oddbolt.words.figures import duration_text, interval_text, points_text, steps_text
-from oddbolt.words.judging.studies import MINUS, redesign_text
+from oddbolt.words.figures import MINUS, duration_text, interval_text, points_text, steps_text
+from oddbolt.words.judging.studies import redesign_text
 from oddbolt.words.known import known_text
 from oddbolt.words.names import name_of, names_of, role_name, tool_class_name, tool_name
 from oddbolt.words.translate import N_, from_table, of_data, sentence, tr, within

@@ -10,8 +10,8 @@ from oddbolt.model.things import KeepOff, Refit, Teardown, Tightening, Use
 from oddbolt.reassembly.ledger import Ledger, LetterRow
 from oddbolt.reassembly.rebuilding.doses import LESS, MORE, SAME, UNLIKE, Reconciled
 from oddbolt.reassembly.rebuilding.progress import BOLTS, PROTECTED, SKIPPED, UNKNOWN, Matter
-from oddbolt.reassembly.rebuilding.putting_back import APPLY, CHECK, FASTEN, FIT, Step
-from oddbolt.reassembly.rebuilding.shopping import SCREW, SPARE, Discard, Item
+from oddbolt.reassembly.rebuilding.putting_back import APPLY, CHECK, FASTEN, FIT, SCREW, Step
+from oddbolt.reassembly.rebuilding.shopping import SPARE, Discard, Item
 from oddbolt.reassembly.tightening import torque_ncm, torque_of
 from oddbolt.words.figures import duration_text, newton_text
 from oddbolt.words.labels import aid_name, entry_name

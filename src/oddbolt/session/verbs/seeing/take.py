@@ -27,7 +27,8 @@ from oddbolt.knowledge.said.seen import (
 from oddbolt.model.label import Label
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Mark, Teardown
-from oddbolt.session.standing import is_next, lifted, present_state, released
+from oddbolt.rules.replay import present_state
+from oddbolt.session.standing import is_next, lifted, released
 from oddbolt.session.verbs.footprints import set_footprint
 from oddbolt.session.verbs.groups import split_group
 from oddbolt.session.verbs.lifting import lift, lift_as, mark_and_release, release
