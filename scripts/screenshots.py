@@ -46,6 +46,7 @@ ROOT = Path(__file__).resolve().parent.parent
 FOLDER = ROOT / "docs" / "screenshots"
 MANUAL = ROOT / "src" / "oddbolt" / "ui" / "resources" / "manual"
 MANUAL_PX = 640
+MOST_TURNS = 4000  # 80 s and more: a busy machine takes its time
 
 
 def main() -> None:
@@ -157,12 +158,13 @@ def seen(options: argparse.Namespace, palette: Palette, folder: Path) -> None:
 
 
 def _wait(condition: Callable[[], bool]) -> None:
-    """Let jobs work until something is there."""
-    for _ in range(1000):
+    """Let jobs work until something is there. Raises TimeoutError, rather than take a picture of what is not."""
+    for _ in range(MOST_TURNS):
         time.sleep(0.02)
         QTest.qWait(1)
         if condition():
             return
+    raise TimeoutError("what the picture is to show did not come")
 
 
 def ask(options: argparse.Namespace, palette: Palette, folder: Path) -> None:
