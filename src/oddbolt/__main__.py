@@ -7,12 +7,12 @@ import sys
 
 def main() -> int:
     arguments = sys.argv[1:]
-    commands = ("check", "access", "sequence", "assess", "methods", "effort", "procedure", "agree", "compare", "export",
-                "import", "repair", "identify")
+    commands = ("check", "access", "sequence", "assess", "methods", "effort", "procedure", "report", "agree", "compare",
+                "export", "import", "repair", "identify")
     if arguments and (arguments[0] in commands or arguments[0] in ("-h", "--help")):
-        from oddbolt import cli
+        from oddbolt.cli import commands
 
-        return cli.run(arguments)
+        return commands.run(arguments)
     from oddbolt import app
 
     return app.run(arguments)

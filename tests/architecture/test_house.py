@@ -35,7 +35,7 @@ def test_imports_point_down(root):
     ("model/refusal.py", "import oddbolt.search.planner"),
     ("rules/structure.py", "import oddbolt.session.session"),
     ("knowledge/guesses.py", "import oddbolt.search.planner"),
-    ("cli.py", "def f():\n    import oddbolt.ui.window"),  # a function's own import counts too
+    ("cli/papers.py", "def f():\n    import oddbolt.ui.window"),  # a function's own import counts too
     ("store/files.py", "import oddbolt.reports.content.strata"),
     ("rules/device_state.py", "import oddbolt.conditions.network")])
 def test_a_planted_import_is_found(copy, module, line):
@@ -113,7 +113,7 @@ def test_the_pinned_qt_binding_keeps_none_alive():
 
 
 def test_numbers_and_templates_are_loaded_only_when_needed():
-    code = ("import sys, oddbolt.app, oddbolt.cli, oddbolt.ui.window; "
+    code = ("import sys, oddbolt.app, oddbolt.cli.commands, oddbolt.ui.window; "
             "print([m for m in sys.modules if m.split('.')[0] in ('numpy', 'scipy', 'jinja2')])")
     run = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
     assert run.stdout.strip() == "[]"

@@ -18,7 +18,7 @@ from oddbolt.ui.rooms import ROOMS
 from oddbolt.ui.theme.language import use_language_of_dialogs
 from oddbolt.words import translate
 
-SPOKEN = ("ui/", "words/", "paint/", "reports/", "cli.py", "app.py")
+SPOKEN = ("ui/", "words/", "paint/", "reports/", "cli/", "app.py")
 # What looks like prose and is none: names of keys as Qt reads them, of classes and files, words of the file format.
 NO_PROSE = re.compile(
     r"(Ctrl|Shift|Alt)\+|Return$|Space$|Del$|Ins$|Esc$|Inter|DejaVu|Fusion|Odd Bolt$|Letter$|Moisture$|any part$|"
@@ -111,7 +111,8 @@ def stretched(tmp_path):
 def test_the_command_line_speaks_the_language_too(root, tmp_path):
     path = tmp_path / "en" / "LC_MESSAGES" / "oddbolt.mo"
     messages.write_stretched(path)
-    code = ("import sys; from pathlib import Path; from oddbolt.words import translate; from oddbolt import cli; "
+    code = ("import sys; from pathlib import Path; from oddbolt.words import translate; "
+            "from oddbolt.cli import commands as cli; "
             f"translate.use_catalogue(Path({str(path)!r})); cli.use_system_language = lambda: None; "
             "sys.exit(cli.run(['assess', 'src/oddbolt/demo/dunlin-2.json', '--method', 'eu-2023-1669-tablet']))")
     run = subprocess.run([sys.executable, "-c", code], cwd=root, capture_output=True, text=True, check=False)

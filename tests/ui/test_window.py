@@ -10,9 +10,9 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QMessageBox, QWidget
 
 from oddbolt.model import exchange
+from oddbolt.paint.pins import tag_box
 from oddbolt.store.files import read_teardown
 from oddbolt.ui.pieces.export_sheet import ExportSheet
-from oddbolt.ui.widgets.pins import _tag_box
 from tests.ui_fixtures import blank_device, photo_bytes, settle, wait_for
 
 LEFT = Qt.MouseButton.LeftButton
@@ -392,7 +392,7 @@ def test_tags_on_the_photograph_cover_no_other_tag(demo):
     screws = [corner for pin, corner in zip(canvas.pins, corners) if pin.kind == "screw"]
     assert len(screws) == 32 and all(screws)  # the others lie under brackets, films and the board
     sprites, font = canvas._sprites, canvas.font()
-    tags = [(pin, _tag_box(QPointF(pin.x * scale, pin.y * scale), corner, sprites.tag_width(pin, font)))
+    tags = [(pin, tag_box(QPointF(pin.x * scale, pin.y * scale), corner, sprites.tag_width(pin, font)))
             for pin, corner in zip(canvas.pins, corners) if corner]
     crossing = [(one.text, other.text) for n, (one, a) in enumerate(tags) for other, b in tags[:n] if a.intersects(b)]
     assert all(len(one) == 1 or len(other) == 1 for one, other in crossing), "names give way to each other"

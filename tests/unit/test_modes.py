@@ -17,7 +17,7 @@ from oddbolt.session.selection import UNDOING, DrawnPart, Ordering
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.marking import Kind
 from oddbolt.store.document import Document
-from oddbolt.words.said import said_text
+from oddbolt.words.recording.said import said_text
 
 BASES = (Mode.MARKING_SCREWS, Mode.MARKING_CLIPS, Mode.MARKING_AREAS, Mode.MARKING_POINTS, Mode.CHOOSING)
 OVER = tuple(mode for mode in Mode if mode not in BASES)

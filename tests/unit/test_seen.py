@@ -36,7 +36,7 @@ from oddbolt.session.session import Session
 from oddbolt.session.verbs.lifting import lift, release
 from oddbolt.session.verbs.seeing.take import take_seen
 from oddbolt.store.document import Document
-from oddbolt.words.seen import seen_text
+from oddbolt.words.recording.seen import seen_text
 
 RECORD = {
     "format": "oddbolt-teardown", "version": 1, "device": {"base": "tray"},

@@ -20,7 +20,7 @@ from oddbolt.session.verbs import answers, entries, groups, joints, letters, lif
 from oddbolt.session.verbs.correcting import change, delete, relog
 from oddbolt.session.verbs.marking import Kind
 from oddbolt.store.document import Document
-from oddbolt.words.labels import LABELS, label_text
+from oddbolt.words.recording.labels import LABELS, label_text
 from oddbolt.words.refusals import refusal_text
 
 PLANE = Plane(to_mm=((0.05, 0, -3.5), (0, 0.05, 0), (0, -1e-6, 1)), lens=(500, 400, 600, -0.02))

@@ -30,7 +30,7 @@ from oddbolt.studies.retelling import (
     retell,
     things_of,
 )
-from oddbolt.words.labels import label_text
+from oddbolt.words.recording.labels import label_text
 
 # A cover; under it a bracket over the plug of an eye, and a horn beside it. All assumed, as recorded at a bench.
 ORDER = ("lid-s", "lid", "horn-s", "horn", "bar-s", "bar", "plug", "eye")

@@ -8,7 +8,7 @@ import pytest
 from scripts.demo import bittern
 from scripts.make_demo import FOLDER
 
-from oddbolt.cli import run
+from oddbolt.cli.commands import run
 from oddbolt.effort.times import KnownTimes
 from oddbolt.reassembly.bolts import torques
 from oddbolt.reassembly.findings import findings

@@ -8,7 +8,7 @@ import sys
 
 import pytest
 
-from oddbolt import cli
+from oddbolt.cli import commands as cli
 
 
 def call(capsys, *arguments):

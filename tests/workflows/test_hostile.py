@@ -9,7 +9,7 @@ from collections import Counter
 
 import pytest
 
-from oddbolt import cli
+from oddbolt.cli import commands as cli
 from oddbolt.model import exchange
 from oddbolt.model.refusal import Refusal
 from oddbolt.reports.as_csv import to_csv

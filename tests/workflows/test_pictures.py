@@ -13,10 +13,11 @@ from PIL import ExifTags, Image, PngImagePlugin, TiffImagePlugin
 from PySide6.QtGui import QImage
 
 from oddbolt.model import exchange
+from oddbolt.model.giving_away import TELLS
 from oddbolt.paint.images import image_size, make_thumb, read_image
 from oddbolt.store.document import Document
 from oddbolt.store.pictures import kind_of, without_tales
-from oddbolt.store.twin import TELLS, export_json, import_json
+from oddbolt.store.twin import export_json, import_json
 
 TALES = (b"Ann Alyst", b"SN-12345", b"Fieldcam", b"2026:11:27", b"secret note", b"48 deg")
 

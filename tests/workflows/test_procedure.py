@@ -11,11 +11,11 @@ import pypdfium2
 import pytest
 from PIL import Image
 
-from oddbolt import cli
 from oddbolt.catalog.torque import newton_metres
+from oddbolt.cli import commands as cli
 from oddbolt.model import exchange
 from oddbolt.model.refusal import Refusal
-from oddbolt.paint.document import PICTURE_MM
+from oddbolt.paint.documents.sheets import PICTURE_MM
 from oddbolt.paint.pages import PAGES_MM
 from oddbolt.reassembly.bolts import torques
 from oddbolt.reassembly.rebuilding.doses import LESS, MORE, SAME, UNLIKE, reconcile

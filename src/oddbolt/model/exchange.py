@@ -391,6 +391,10 @@ def _check_what_was_said(teardown: Teardown, checked: _Checked) -> None:
         _resolve_thing(teardown, pair.hider, f"$.pairs[{n}].hider")
         if pair.thing == pair.hider:
             raise Refusal(f"$.pairs[{n}].hider", "behind-itself", id=pair.thing)
+    for n, told in checked.left("told"):
+        _resolve(told.part, teardown.part, f"$.told[{n}].part", "part")
+        for m, thing in enumerate(told.things):
+            _resolve_thing(teardown, thing, f"$.told[{n}].things[{m}]")
 
 
 def _check_nested(teardown: Teardown, value: Any, path: str) -> None:

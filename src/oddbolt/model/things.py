@@ -453,6 +453,18 @@ class ConfirmedWay(Record):
     held_by: tuple[str, ...] = key(TEXTS, (), doc="joints that were forgotten, or `something`")
 
 
+class ToldWay(Record):
+    """Someone's list of how to get to a part: no evidence by itself; it is compared with the best way."""
+
+    noun: ClassVar[str] = "told-way"
+    id: str = key(ID)
+    part: str = key(TEXT)
+    by: str = key(TEXT, "")
+    source: str = key(TEXT, "", doc="maker's instruction, a learner, a recording")
+    things: tuple[str, ...] = key(TEXTS, (), doc="parts and joints in the order told")
+    text: str = key(TEXT, "")
+
+
 class Pair(Record):
     """A single yes or no: whether one thing hides another."""
 
@@ -487,6 +499,7 @@ class Teardown(Record, dict=True):
     answers: tuple[Answer, ...] = _list(Answer)
     confirmed: tuple[ConfirmedWay, ...] = _list(ConfirmedWay)
     pairs: tuple[Pair, ...] = _list(Pair)
+    told: tuple[ToldWay, ...] = _list(ToldWay)
 
     @classmethod
     def nothing(cls) -> Teardown:

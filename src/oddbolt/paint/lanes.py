@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PySide6.QtCore import QBuffer, QIODevice, QLineF, QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QBrush, QColor, QFont, QPainter, QPainterPath, QPen, QPolygonF
+from PySide6.QtGui import QBrush, QColor, QFont, QFontInfo, QPainter, QPainterPath, QPen, QPolygonF
 from PySide6.QtSvg import QSvgGenerator
 
 from oddbolt.paint.palette import Palette
@@ -98,7 +98,7 @@ class LanesPicture:
         room before the next one on its lane."""
         font = QFont(painter.font())
         small = QFont(font)
-        small.setPointSizeF(font.pointSizeF() * 0.8)
+        small.setPixelSize(round(QFontInfo(font).pixelSize() * 0.8))
         painter.setFont(small)
         painter.setPen(QColor(self.palette.ink))
         lefts: dict[str, list[float]] = {}

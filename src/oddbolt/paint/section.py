@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 
 from msgspec import Struct
 from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
-from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPainterPath, QPen, QPixmap
+from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QImage, QPainter, QPainterPath, QPen
 
 from oddbolt.model.things import Teardown
 from oddbolt.paint.bolts import TAG_HEIGHT, draw_tag, tag_width
@@ -281,7 +281,7 @@ def _steps(start: float, stop: float, step: float) -> Iterator[float]:
 
 
 def stripes(ground: str, line: str) -> QBrush:
-    tile = QPixmap(10, 10)
+    tile = QImage(10, 10, QImage.Format.Format_RGB32)  # no QPixmap: it is painted off the window's thread too
     tile.fill(QColor(ground))
     painter = QPainter(tile)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -293,7 +293,7 @@ def stripes(ground: str, line: str) -> QBrush:
 
 
 def dots(ground: str, dot: str) -> QBrush:
-    tile = QPixmap(8, 8)
+    tile = QImage(8, 8, QImage.Format.Format_RGB32)
     tile.fill(QColor(ground))
     painter = QPainter(tile)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)

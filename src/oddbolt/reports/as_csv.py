@@ -8,7 +8,7 @@ from __future__ import annotations
 import csv
 import io
 
-from oddbolt.reports.content.tree import Cell, Table
+from oddbolt.reports.content.tree import Cell, Grid, Page, Table
 
 COMPUTED = ("=", "+", "-", "@", "\t", "\r")  # a spreadsheet takes such a text for a formula (common practice)
 
@@ -21,7 +21,14 @@ def to_csv(table: Table) -> bytes:
     return out.getvalue().encode()
 
 
+def tables(page: Page) -> dict[str, bytes]:
+    """Each table of a page, by the name of its file."""
+    return {f"{block.name}.csv": to_csv(block.table) for block in page.blocks if isinstance(block, Grid)}
+
+
 def _cell(cell: Cell) -> str | int | float:
+    if cell is None:
+        return ""
     if isinstance(cell, bool):
         return "yes" if cell else "no"
     return f"'{cell}" if isinstance(cell, str) and cell.startswith(COMPUTED) else cell

@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import os
+import re
+import shutil
 import tempfile
+from collections.abc import Mapping
 from pathlib import Path
 
 from oddbolt.model import exchange
@@ -77,3 +80,40 @@ def write_whole(path: Path, content: bytes) -> None:
     except OSError as error:
         Path(name).unlink(missing_ok=True)
         raise Refusal(str(path), "unwritable", error=error.strerror) from None
+
+
+def write_folder(path: Path, files: Mapping[str, bytes]) -> None:
+    """Write a folder of files so that it is there whole or not at all; an empty one that is there is filled. Names are
+    taken without what would lead elsewhere.
+
+    Raises Refusal `folder-exists` where there is something already.
+    """
+    if path.is_symlink() or (path.exists() and not (path.is_dir() and not any(path.iterdir()))):
+        raise Refusal(str(path), "folder-exists")
+    made = ""
+    try:
+        made = tempfile.mkdtemp(dir=path.parent, prefix=f".{path.name}.")
+        for name, content in _plain_names(files).items():
+            write_whole(Path(made) / name, content)
+        os.chmod(made, 0o755)
+        os.replace(made, path)
+        sync_folder(path.parent)
+    except OSError as error:
+        raise Refusal(str(path), "unwritable", error=error.strerror) from None
+    finally:
+        if made:
+            shutil.rmtree(made, ignore_errors=True)
+
+
+def _plain_names(files: Mapping[str, bytes]) -> dict[str, bytes]:
+    """Letters, digits, dot, dash and underscore, and each name once."""
+    found: dict[str, bytes] = {}
+    for name, content in files.items():
+        stem, dot, ending = name.rpartition(".")
+        plain = re.sub(r"[^A-Za-z0-9_-]+", "_", stem)[:80] or "_"
+        number, chosen = 1, f"{plain}{dot}{ending}"
+        while chosen in found:
+            number += 1
+            chosen = f"{plain}-{number}{dot}{ending}"
+        found[chosen] = content
+    return found

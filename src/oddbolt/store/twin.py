@@ -7,9 +7,9 @@ from contextlib import suppress
 from pathlib import Path, PurePosixPath
 
 from msgspec import Struct
-from msgspec.structs import replace
 
 from oddbolt.model import exchange
+from oddbolt.model.giving_away import without_tales_of
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Teardown
 from oddbolt.store.document import Document
@@ -19,9 +19,6 @@ from oddbolt.store.pictures import kind_of, without_tales
 MakeThumb = Callable[[bytes], bytes]
 # Why a photograph was left out.
 MISSING, NO_PICTURE, OUTSIDE, UNREADABLE = "missing", "no-picture", "outside", "unreadable"
-# What can be left out of what is given away.
-PLACE, AUTHOR, SERIALS = "place", "author", "serials"
-TELLS = (PLACE, AUTHOR, SERIALS)
 
 
 class LeftOut(Struct, frozen=True):
@@ -93,7 +90,7 @@ def export_json(document: Document, target: Path, leave_out: Collection[str] = (
             why = _export(document, folder, name, bare=bool(leave_out))
             if why:
                 left_out.append(LeftOut(name, why))
-        write_whole(target, exchange.dumps(_without(document.teardown, leave_out)).encode())
+        write_whole(target, exchange.dumps(without_tales_of(document.teardown, leave_out)).encode())
     except OSError as error:
         raise Refusal(str(target), "unwritable", error=error.strerror) from None
     finally:
@@ -120,19 +117,6 @@ def _export(document: Document, folder: Path, name: str, *, bare: bool) -> str:
     path.parent.mkdir(parents=True, exist_ok=True)
     write_whole(path, body)
     return ""
-
-
-def _without(teardown: Teardown, leave_out: Collection[str]) -> Teardown:
-    """The record without where, by whom, and of which single device it is."""
-    device, passes, opinions = teardown.device, teardown.sessions, teardown.opinions
-    if SERIALS in leave_out:
-        device = replace(device, serial="")
-    if AUTHOR in leave_out:
-        passes = tuple(replace(one, by="") for one in passes)
-        opinions = tuple(replace(one, by="") for one in opinions)
-    if PLACE in leave_out:
-        passes = tuple(replace(one, place="") for one in passes)
-    return replace(teardown, device=device, sessions=passes, opinions=opinions)
 
 
 def _inside(folder: Path, name: str) -> Path | None:

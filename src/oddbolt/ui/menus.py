@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QMenu
 
 from oddbolt.session.modes import Gesture
 from oddbolt.ui.log.record_menu import RecordMenu
-from oddbolt.words.labels import label_text
+from oddbolt.words.recording.labels import label_text
 from oddbolt.words.translate import tr
 
 if TYPE_CHECKING:

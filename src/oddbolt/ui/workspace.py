@@ -12,7 +12,7 @@ from oddbolt.model.refusal import Refusal
 from oddbolt.session.change import OPENED, Change
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.plain import Done
-from oddbolt.words.labels import recorded_text
+from oddbolt.words.recording.labels import recorded_text
 from oddbolt.words.refusals import refusal_text
 
 Say = Callable[[str, bool], None]  # words, whether they are an alarm

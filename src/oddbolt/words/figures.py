@@ -79,5 +79,13 @@ def signed_text(number: int) -> str:
     return f"{number:+d}".replace("-", MINUS)
 
 
+MARKED = {"estimated": "\u2248 ", "guessed": "\u25cc "}  # before a figure that is less than measured or told
+
+
+def marked_text(text: str, known: str) -> str:
+    """A figure with the sign of how it is known."""
+    return MARKED.get(known, "") + text if text else text
+
+
 def steps_text(steps: int) -> str:
     return tr("1 step") if steps == 1 else tr("{0} steps").format(steps)

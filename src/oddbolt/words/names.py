@@ -121,6 +121,14 @@ def outcome_name(outcome: str) -> str:
     return from_table(OUTCOMES, outcome) if outcome in OUTCOMES else outcome
 
 
+BASES = {"done": N_("done"), "seen": N_("seen"), "told": N_("told"), "assumed": N_("assumed")}
+
+
+def basis_name(basis: str) -> str:
+    """How something of the record is known."""
+    return from_table(BASES, basis) if basis in BASES else basis
+
+
 def expected_name(one: Expected) -> str:
     """What was expected, by the catalogue's name of the kind."""
     known = components().get(one.id)

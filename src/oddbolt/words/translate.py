@@ -51,6 +51,11 @@ def use_language(code: str, folder: Path = FOLDER) -> str:
     return code if code in catalogues(folder) else ""
 
 
+def language() -> str:
+    """The language that texts are in, for documents."""
+    return _in_use.info().get("language", "") or "en"
+
+
 def tr(text: str) -> str:
     return _in_use.gettext(text) if text else ""  # gettext gives its own header for an empty text
 

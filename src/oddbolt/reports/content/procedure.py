@@ -3,7 +3,7 @@ away first, then step by step with pictures, torques, doses and boxes to tick.""
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 
 from msgspec import Struct
 
@@ -41,11 +41,22 @@ def procedure_page(planner: Planner, job: Job) -> Procedure:
     device = teardown.device.name or tr("the device")
     title = tr("{0}: replace {1}").format(device, name_of(teardown, job.part)) if job.part \
         else tr("{0}: put back").format(device)
-    blocks: list[Block] = [Title(title), Remark(_about(teardown, job)), *_first_page(planner, job)]
+    pictures: list[Illustration] = []
+
+    def number_of(picture: Picture, letter: str) -> int:
+        pictures.append(Illustration(number=len(pictures) + 1, picture=picture, letter=letter))
+        return len(pictures)
+
+    return Procedure(page=Page((Title(title), *job_blocks(planner, job, number_of))), pictures=tuple(pictures))
+
+
+def job_blocks(planner: Planner, job: Job, number_of: Callable[[Picture, str], int]) -> list[Block]:
+    """The job below its title; `number_of` takes the picture of a step, with the letter of its screws, and gives the
+    number it is shown under."""
+    blocks: list[Block] = [Remark(_about(planner.teardown, job)), *_first_page(planner, job)]
     if job.way_in is not None:
         blocks += _way_in(planner, job)
-    back, pictures = _way_back(teardown, job)
-    return Procedure(page=Page((*blocks, *back)), pictures=tuple(pictures))
+    return [*blocks, *_way_back(planner.teardown, job, number_of)]
 
 
 def footer_text(teardown: Teardown, page: int, pages: int) -> str:
@@ -106,20 +117,18 @@ def _way_in(planner: Planner, job: Job) -> list[Block]:
     return blocks
 
 
-def _way_back(teardown: Teardown, job: Job) -> tuple[list[Block], list[Illustration]]:
+def _way_back(teardown: Teardown, job: Job, number_of: Callable[[Picture, str], int]) -> list[Block]:
     """Steps in order; a picture before the first of the steps that it shows."""
     blocks: list[Block] = [Heading(tr("Putting back"))]
-    pictures: list[Illustration] = []
     for number, step in enumerate(job.plan.steps, start=1):
         found = picture_of(teardown, step)
         joint = teardown.joint.get(step.thing)
         if found is not None and joint is not None and joint.kind == "screw" and found.marks:
-            pictures.append(Illustration(number=len(pictures) + 1, picture=found, letter=joint.fastener or ""))
-            blocks.append(Figure(len(pictures)))
+            blocks.append(Figure(number_of(found, joint.fastener or "")))
         figure = figure_text(step)
         text = tr("{0}. {1}").format(number, step_text(teardown, step))
         is_check = step.do == CHECK and step.refit is not None and step.refit.blocks
         text = tr("{0}: {1}").format(text, figure) if figure and figure not in text else text
         blocks.append(Tick(text, reason_text(step), is_check))
         blocks += [Line(detail, inside=True) for detail in details(teardown, step)]
-    return blocks, pictures
+    return blocks

@@ -6,11 +6,23 @@ from collections.abc import Sequence
 
 from msgspec import Struct
 
-Cell = str | int | float | bool
+Cell = str | int | float | bool | None
+MEASURED, ESTIMATED, GUESSED = "measured", "estimated", "guessed"  # how a figure is known, as it is to look
 
 
 class Title(Struct, frozen=True):
     text: str
+
+
+class Chapter(Struct, frozen=True):
+    """Begins a section of a document: a bookmark in print, a place to go to by its code elsewhere."""
+
+    code: str
+    text: str
+
+
+class Contents(Struct, frozen=True):
+    """The chapters of the document, with their pages where there are pages."""
 
 
 class Heading(Struct, frozen=True):
@@ -41,12 +53,48 @@ class Tick(Struct, frozen=True):
 
 
 class Figure(Struct, frozen=True):
-    """The picture of this number."""
+    """The picture of this number, and what it shows."""
 
     number: int
+    caption: str = ""
 
 
-Block = Title | Heading | Line | Remark | Tick | Figure
+class Drawing(Struct, frozen=True):
+    """A drawing by its name, and what it shows; whoever renders has it as lines, not as pixels."""
+
+    name: str
+    caption: str = ""
+
+
+class Given(Struct, frozen=True):
+    """A figure of a table: its value for a machine, how it is said to people, and how it is known where that is less
+    than measured or told."""
+
+    value: Cell
+    text: str = ""
+    known: str = ""
+
+    @property
+    def said(self) -> str:
+        return self.text or ("" if self.value is None else str(self.value))
+
+
+class Grid(Struct, frozen=True, kw_only=True):
+    """A table to be read: each column by its code (with its unit, the same in every language) and its title."""
+
+    name: str
+    caption: str
+    columns: tuple[tuple[str, str], ...]
+    rows: tuple[tuple[Given, ...], ...]
+
+    @property
+    def table(self) -> Table:
+        """The same for a machine."""
+        return Table(tuple(code for code, _ in self.columns),
+                     tuple(tuple(cell.value for cell in row) for row in self.rows))
+
+
+Block = Title | Chapter | Contents | Heading | Line | Remark | Tick | Figure | Drawing | Grid
 
 
 class Page(Struct, frozen=True):
@@ -63,3 +111,8 @@ class Table(Struct, frozen=True):
 def section(heading: str, lines: Sequence[str], *, otherwise: str = "") -> list[Block]:
     """A heading with lines; where there are none, what is said instead."""
     return [Heading(heading), *(Line(line) for line in lines or ([otherwise] if otherwise else []))]
+
+
+def plain_row(*cells: Cell | Given) -> tuple[Given, ...]:
+    """A row of a grid; what is given as it is says itself."""
+    return tuple(cell if isinstance(cell, Given) else Given(cell) for cell in cells)

@@ -38,11 +38,13 @@ def _remarks(layer: Layer, *, live: bool) -> list[str]:
     return found
 
 
-def way_in(planner: Planner, column: Column, back: Replacing | None = None) -> Page:
-    """`back` is the replacement of the part, where it is at hand: how long putting back takes."""
+def way_in(planner: Planner, column: Column, back: Replacing | None = None, *, within: bool = False) -> Page:
+    """`back` is the replacement of the part, where it is at hand: how long putting back takes. `within` a larger
+    document the part is a heading, and what is under it are lines."""
     teardown, plan = planner.teardown, column.plan
     carrier = planner.structure.stand_in[column.part]
-    blocks: list[Block] = [Title(name_of(teardown, column.part))]
+    name = name_of(teardown, column.part)
+    blocks: list[Block] = [Heading(name) if within else Title(name)]
     if carrier != column.part:
         blocks.append(Line(tr("comes off with {0}:").format(name_of(teardown, carrier))))
     proven = tr("proven") if plan.optimal else tr("at least {0}").format(plan.lower_bound)
@@ -59,9 +61,11 @@ def way_in(planner: Planner, column: Column, back: Replacing | None = None) -> P
     for number, text, remark in path_in_words(planner, column):
         if number != step:
             step = number
-            blocks.append(Heading(tr("Step {0}").format(step)))
+            title = tr("Step {0}").format(step)
+            blocks.append(Line(title) if within else Heading(title))
         blocks.append(Line(text, remark, inside=True))
     texts = caution_texts(hazard for layer in column.layers for hazard in layer.hazards)
     if texts:
-        blocks += [Heading(tr("Cautions")), *(Line(text, inside=True) for text in texts), Remark(cautions_first())]
+        blocks += [Line(tr("Cautions")) if within else Heading(tr("Cautions")),
+                   *(Line(text, inside=True) for text in texts), Remark(cautions_first())]
     return Page(tuple(blocks))

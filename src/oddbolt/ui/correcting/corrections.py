@@ -20,11 +20,11 @@ from oddbolt.session.verbs.correcting import change, delete, relog
 from oddbolt.session.verbs.groups import join_groups
 from oddbolt.session.verbs.marking import Kind
 from oddbolt.ui.correcting.asking import AskText, confirm
-from oddbolt.words.corrections import goes_along_text
-from oddbolt.words.labels import entry_name
 from oddbolt.words.names import fastener_text, name_of, tool_text
+from oddbolt.words.recording.corrections import goes_along_text
+from oddbolt.words.recording.labels import entry_name
+from oddbolt.words.recording.said import type_name
 from oddbolt.words.refusals import refusal_text
-from oddbolt.words.said import type_name
 from oddbolt.words.translate import of_data, sentence, tr
 
 Do = Callable[..., Any]  # carries a verb out; says what is refused

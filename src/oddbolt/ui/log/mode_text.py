@@ -9,7 +9,7 @@ from oddbolt.model.things import Teardown
 from oddbolt.session.modes import Mode
 from oddbolt.session.selection import Selection
 from oddbolt.words.names import name_of
-from oddbolt.words.said import type_name
+from oddbolt.words.recording.said import type_name
 from oddbolt.words.translate import N_, from_table, tr
 
 if TYPE_CHECKING:

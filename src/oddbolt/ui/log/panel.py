@@ -10,6 +10,7 @@ from PySide6.QtGui import QHideEvent, QImage, QPaintEvent
 from oddbolt.instruments.protocols import Bench
 from oddbolt.model.refusal import Refusal
 from oddbolt.paint.palette import Palette
+from oddbolt.paint.pins_of import pins_of
 from oddbolt.session.change import OPENED, Change
 from oddbolt.session.modes import Gesture
 from oddbolt.session.recording.recorder import Listeners, Recorder
@@ -19,14 +20,14 @@ from oddbolt.ui.log.layout import bind_keys, put_together, wire, wire_correction
 from oddbolt.ui.log.log_pieces import LogPieces
 from oddbolt.ui.log.mode_text import show_mode
 from oddbolt.ui.log.pages import ASK, LIFT_AS, RUNNING
-from oddbolt.ui.log.photograph.pinning import ends_of, ghosts_of, pins_of
+from oddbolt.ui.log.photograph.pinning import ends_of, ghosts_of
 from oddbolt.ui.log.photograph.states import ChoosePhoto
 from oddbolt.ui.log.seeing.showing import show_seen
 from oddbolt.words.acts import comes_to
-from oddbolt.words.labels import change_text
 from oddbolt.words.names import side_name, tool_name
+from oddbolt.words.recording.labels import change_text
+from oddbolt.words.recording.said import said_text
 from oddbolt.words.refusals import refusal_text
-from oddbolt.words.said import said_text
 from oddbolt.words.translate import sentence, tr
 
 END_STUB_PX = 44

@@ -13,7 +13,7 @@ from oddbolt.session.verbs import entries
 from oddbolt.session.verbs.parts import weigh
 from oddbolt.ui.log.keys import TELL_KEYS
 from oddbolt.ui.log.photograph.states import States
-from oddbolt.words.labels import aid_name
+from oddbolt.words.recording.labels import aid_name
 from oddbolt.words.refusals import fault_text
 from oddbolt.words.translate import sentence, tr
 

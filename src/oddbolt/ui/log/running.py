@@ -14,13 +14,10 @@ from oddbolt.rules.replay import in_order
 from oddbolt.session.session import Session
 from oddbolt.ui.pieces.delete_key import DeleteKey
 from oddbolt.ui.pieces.sheet import tip
-from oddbolt.words.figures import clock_text, duration_text
-from oddbolt.words.labels import aid_name, entry_name
-from oddbolt.words.names import fixing_text, name_of, outcome_name
+from oddbolt.words.recording.entries import entry_text
 from oddbolt.words.translate import tr
 
 Index = QModelIndex | QPersistentModelIndex
-WORKED_ON = ("release", "remove")
 
 
 class LogModel(QAbstractListModel):
@@ -104,25 +101,3 @@ class RunningList(QListView):
             self.scrollTo(self.currentIndex())
         else:
             self.scrollToBottom()
-
-
-def entry_text(teardown: Teardown, entry: LogEntry) -> str:
-    """An entry in a line."""
-    name = name_of(teardown, entry.thing) if entry.thing else ""
-    joint = teardown.joint.get(entry.thing or "")
-    if joint is not None and joint.kind == "screw":
-        name = f"{fixing_text(teardown, joint)}, {name}"
-    words = [clock_text(entry.t or 0), entry_name(entry.do), name]
-    if entry.do == "reach":
-        words.append(tr("{0} things").format(len(entry.things)))
-    if entry.seconds is not None:
-        words.append(f"· {duration_text(entry.seconds)}")
-    if entry.outcome != "ok":
-        words.append(f"· {outcome_name(entry.outcome)}")
-    if entry.text and entry.do not in WORKED_ON:
-        text = aid_name(entry.text) if entry.do == "aid" else entry.text
-        words.append(f"· {text}" if name else text)
-    if entry.amends:
-        before = next((one.t for one in teardown.log if one.id == entry.amends), None)
-        words.append(tr("· corrects {0}").format(clock_text(before or 0)))
-    return "  ".join(word for word in words if word)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QCheckBox, QDialog, QDialogButtonBox, QVBoxLayout, QWidget
 
-from oddbolt.store.twin import AUTHOR, PLACE, SERIALS
+from oddbolt.model.giving_away import AUTHOR, PLACE, SERIALS
 from oddbolt.ui.pieces.sheet import label
 from oddbolt.words.translate import tr
 

@@ -12,9 +12,9 @@ from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import PROCEDURE_VERBS, KeepOff, Refit, Repeat, Teardown, Tightening, Use
 from oddbolt.reassembly.tightening import torque_of
 from oddbolt.ui.pieces.sheet import explain
-from oddbolt.words.labels import entry_name
 from oddbolt.words.names import name_of
 from oddbolt.words.rebuilding.steps import SUPPLIES
+from oddbolt.words.recording.labels import entry_name
 from oddbolt.words.translate import sentence, tr
 
 STARTED = "started"

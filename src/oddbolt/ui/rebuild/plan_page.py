@@ -10,8 +10,8 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QPushButton, QTextBrowser, QVBoxLayout, QWidget
 
 from oddbolt.model.refusal import Refusal
+from oddbolt.paint.documents.procedure import procedure_html, procedure_pdf
 from oddbolt.paint.pages import PAGES_MM
-from oddbolt.paint.procedure import procedure_html, procedure_pdf
 from oddbolt.reassembly.rebuilding.jobs import Job, replacing, whole_job
 from oddbolt.reports.as_html import to_html
 from oddbolt.reports.content.procedure import Procedure, footer_text, procedure_page

@@ -22,10 +22,11 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QGraphicsItem, QGraphicsPixmapItem, QGraphicsScene, QGraphicsView, QWidget
 
 from oddbolt.paint.palette import Palette
+from oddbolt.paint.pins import RING, Pin
 from oddbolt.ui.pieces.sheet import tip
 from oddbolt.ui.widgets.overlay import End, Overlay, Proposal
 from oddbolt.ui.widgets.photo_item import PhotoItem
-from oddbolt.ui.widgets.pins import RING, Pin, PinSprites
+from oddbolt.ui.widgets.pins import PinSprites
 from oddbolt.ui.widgets.pointer_badge import PointerBadge
 from oddbolt.words.translate import tr
 

@@ -14,9 +14,9 @@ from oddbolt.reassembly.rebuilding.putting_back import APPLY, CHECK, FASTEN, FIT
 from oddbolt.reassembly.rebuilding.shopping import SPARE, Discard, Item
 from oddbolt.reassembly.tightening import torque_ncm, torque_of
 from oddbolt.words.figures import duration_text, newton_text
-from oddbolt.words.labels import aid_name, entry_name
 from oddbolt.words.lengths import length_text
 from oddbolt.words.names import fastener_text, fixing_text, name_of, names_of
+from oddbolt.words.recording.labels import aid_name, entry_name
 from oddbolt.words.screws import LEVELS
 from oddbolt.words.translate import N_, from_table, of_data, sentence, tr
 

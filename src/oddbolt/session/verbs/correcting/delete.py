@@ -69,6 +69,8 @@ def delete_things(teardown: Teardown, ids: Iterable[str]) -> Done:
                            if v.portrait not in gone),
         answers=tuple(_answer_without(answer, gone) for answer in after.answers if answer.part not in gone),
         confirmed=tuple(way for said in after.confirmed for way in _way_without(said, gone)),
+        told=tuple(replace(way, things=tuple(thing for thing in way.things if thing not in gone))
+                   for way in after.told if way.part not in gone),
         pairs=tuple(pair for pair in after.pairs if pair.thing not in gone and pair.hider not in gone),
         refit=_refit_without(after.refit, gone),
         procedures=tuple(replace(one, for_=None if one.for_ in gone else one.for_,

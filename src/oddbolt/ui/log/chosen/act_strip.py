@@ -31,8 +31,8 @@ from oddbolt.ui.pieces.sheet import Elided, explain, label, tip
 from oddbolt.ui.widgets.line import CompletedLine
 from oddbolt.words.acts import act_text
 from oddbolt.words.figures import span_text
-from oddbolt.words.labels import REUSES
 from oddbolt.words.names import tool_name
+from oddbolt.words.recording.labels import REUSES
 from oddbolt.words.translate import N_, from_table, of_data, sentence, tr
 
 WAIT, FACT, TOOL = "wait", "fact", "tool"  # what is typed

@@ -13,7 +13,7 @@ from oddbolt.session.recording.kinds import means
 from oddbolt.session.verbs.marking import Kind
 from oddbolt.ui.log.keys import BY_GESTURE, WORDS
 from oddbolt.ui.pieces.sheet import tip
-from oddbolt.words.said import type_name
+from oddbolt.words.recording.said import type_name
 from oddbolt.words.translate import of_data, sentence, tr
 
 MARGIN_PX = 4  # of a button's text

@@ -12,7 +12,7 @@ from oddbolt.session.modes import Gesture
 from oddbolt.session.recording.seeing.seen_acts import NAMED, SeenActs
 from oddbolt.ui.log.seeing.seeing import Pictures
 from oddbolt.ui.pieces.sheet import explain, label, tip
-from oddbolt.words.seen import seen_advice, seen_text
+from oddbolt.words.recording.seen import seen_advice, seen_text
 from oddbolt.words.translate import N_, tr
 
 NOTHING_YET = N_("After the next photograph stands here what it says came off. F11 compares any with the one "

@@ -6,25 +6,26 @@ import argparse
 import json
 import sys
 from collections.abc import Callable, Iterable, Sequence
-from functools import partial
 from pathlib import Path
 from typing import Any
 
+from oddbolt.cli import papers
+from oddbolt.cli.reading import print_json, read
 from oddbolt.effort.learning import fit
 from oddbolt.effort.own_logs import paces, pass_times_s
 from oddbolt.effort.sums import effort_rows, time_of
 from oddbolt.effort.times import KnownTimes
 from oddbolt.model import exchange
+from oddbolt.model.giving_away import TELLS
 from oddbolt.model.quantity import read_length_mm, read_number
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Settings, Teardown
 from oddbolt.reassembly.findings import findings
-from oddbolt.reassembly.rebuilding.jobs import Job, replacing, whole_job
 from oddbolt.reports import as_json as answers
 from oddbolt.rules.policies import POLICIES
 from oddbolt.search.planner import STEPS, TIME, Plan, Planner
-from oddbolt.store.files import is_document, read_teardown, read_with_digests, write_whole
-from oddbolt.store.twin import TELLS, LeftOut, photo_folder, picture_beside
+from oddbolt.store.files import is_document, read_with_digests, write_whole
+from oddbolt.store.twin import LeftOut
 from oddbolt.words.acts import breach_text, operation_text
 from oddbolt.words.figures import duration_text, interval_text
 from oddbolt.words.findings import finding_text
@@ -84,7 +85,9 @@ def _parser() -> argparse.ArgumentParser:
     assess.add_argument("--method", metavar="ID", action="append",
                         help=tr("may be repeated; default: those that fit the category of the device"))
     assess.add_argument("--json", action="store_true", help=tr("one JSON object"))
-    _paper(command("procedure", _procedure, tr("Putting back, or replacing a part, as a page to work from.")))
+    papers.add_procedure(command("procedure", papers.procedure,
+                                 tr("Putting back, or replacing a part, as a page to work from.")))
+    papers.add_report(command("report", papers.report, tr("A report of the record, of the sections that are named.")))
     effort = command("effort", _effort, tr("How long each act and each way takes, and how that is known."))
     effort.add_argument("--json", action="store_true", help=tr("one JSON object"))
     for made in (access, sequence, assess, effort):
@@ -117,13 +120,6 @@ def _documents(command: Callable[..., argparse.ArgumentParser]) -> None:
 def _others(agree: argparse.ArgumentParser) -> None:
     agree.add_argument("others", metavar="FILE", type=Path, nargs="+")
     agree.add_argument("--json", action="store_true", help=tr("one JSON object"))
-
-
-def _paper(procedure: argparse.ArgumentParser) -> None:
-    procedure.add_argument("--part", metavar="ID", help=tr("the part that is replaced; without it all goes back"))
-    procedure.add_argument("--to", choices=("html", "pdf", "json"), default="html")
-    procedure.add_argument("--paper", choices=("A4", "Letter"), default="A4")
-    procedure.add_argument("-o", "--output", metavar="PATH", type=Path, required=True)
 
 
 def _identify(commands: Any) -> None:
@@ -160,28 +156,14 @@ def _identify_screw(options: argparse.Namespace) -> int:
     advice = drivers.advise(readings.drive, readings.size or (found.sizes[0][0] if found.sizes else "")) \
         if readings.drive else None
     if options.json:
-        _print_json(answers.identify_json(found, advice))
+        print_json(answers.identify_json(found, advice))
     else:
         say("\n".join(identified_lines(found, advice)))
     return ANSWERED
 
 
-def _read(path: Path, reads: Callable[[Path], Any] = read_teardown) -> Any:
-    """The teardown of a file; a refusal names the file as well as the place in it."""
-    try:
-        return reads(path)
-    except Refusal as refusal:
-        if refusal.path.startswith("$"):
-            raise refusal.at(f"{path}: {refusal.path}") from None
-        raise
-
-
-def _print_json(value: dict[str, Any]) -> None:
-    say(json.dumps(value, ensure_ascii=False, indent=1, allow_nan=False))
-
-
 def _check(options: argparse.Namespace) -> int:
-    teardown, pictures = _read(options.file, read_with_digests)
+    teardown, pictures = read(options.file, read_with_digests)
     found = findings(teardown, pictures)
     for finding in found:
         say(f"{finding.code}: {finding_text(teardown, finding)}")
@@ -191,7 +173,7 @@ def _check(options: argparse.Namespace) -> int:
 
 
 def _planner(options: argparse.Namespace) -> Planner:
-    teardown = _read(options.file)
+    teardown = read(options.file)
     return Planner(teardown, _times(options)(teardown), policies=options.keep)
 
 
@@ -218,7 +200,7 @@ def _access(options: argparse.Namespace) -> int:
         if not options.json:
             _print_access(planner, id_, plan, row, verbose=bool(options.part))
     if options.json:
-        _print_json(answers.access_json(planner, options.objective, rows))
+        print_json(answers.access_json(planner, options.objective, rows))
     else:
         _print_convention(planner)
     return ANSWERED
@@ -292,7 +274,7 @@ def _sequence(options: argparse.Namespace) -> int:
     plan = planner.plan(targets, options.objective)
     row = answers.sequence_json(planner, plan, cannot)
     if options.json:
-        _print_json(row)
+        print_json(row)
         return ANSWERED
     if plan.feasible:
         say(tr("{0} parts: {1} steps, {2}, {3}").format(
@@ -312,13 +294,13 @@ def _assess(options: argparse.Namespace) -> int:
     from oddbolt.scoring.planned import AllPlanned
     from oddbolt.scoring.standing import judged_fully
 
-    teardown = _read(options.file)
+    teardown = read(options.file)
     methods = [load_method(id_) for id_ in options.method or fitting_methods(teardown.device.category)]
     plans = AllPlanned(_times(options))
     verdicts = [judged_fully(teardown, method, plans) for method in methods]
     if options.json:
         found = [answers.assess_json(verdict) for verdict in verdicts]
-        _print_json(found[0] if len(found) == 1 and options.method else
+        print_json(found[0] if len(found) == 1 and options.method else
                     {"format": "oddbolt-assessments", "version": 1, "verdicts": found})
         return ANSWERED
     for verdict in verdicts:
@@ -333,7 +315,7 @@ def _methods(options: argparse.Namespace) -> int:
 
     methods = [load_method(id_) for id_ in method_ids()]
     if options.json:
-        _print_json(answers.methods_json(methods))
+        print_json(answers.methods_json(methods))
     else:
         say("\n".join(method_lines(methods)))
     return ANSWERED
@@ -341,15 +323,15 @@ def _methods(options: argparse.Namespace) -> int:
 
 def _times(options: argparse.Namespace) -> Callable[[Teardown], KnownTimes]:
     """Times as the options say: measured ones left out or not, at the pace of the logs named or not."""
-    known = paces(_read(path) for path in options.pace) if options.pace else {}
+    known = paces(read(path) for path in options.pace) if options.pace else {}
     entered_only = getattr(options, "entered", False)
     return lambda record: KnownTimes(record, entered_only=entered_only, paces=known)
 
 
 def _effort(options: argparse.Namespace) -> int:
-    teardown = _read(options.file)
+    teardown = read(options.file)
     named = options.pace or [options.file]
-    logs = [_read(path) for path in named if path.resolve() != options.file.resolve()]
+    logs = [read(path) for path in named if path.resolve() != options.file.resolve()]
     known = paces([*([teardown] if len(logs) < len(named) else ()), *logs])
     times = KnownTimes(teardown, paces=known if options.pace else {})
     planner = Planner(teardown, times)
@@ -362,7 +344,7 @@ def _effort(options: argparse.Namespace) -> int:
     except Refusal as refusal:
         why_none = at_field_text(refusal)
     if options.json:
-        _print_json(answers.effort_json(planner, rows, ways, known, curve))
+        print_json(answers.effort_json(planner, rows, ways, known, curve))
         return ANSWERED
     say("\n".join([*effort_lines(teardown, rows, ways), *pace_lines(known),
                    *(learning_lines(curve) if curve is not None else [tr("no learning curve: {0}").format(why_none)])]))
@@ -370,64 +352,17 @@ def _effort(options: argparse.Namespace) -> int:
     return ANSWERED
 
 
-def _procedure(options: argparse.Namespace) -> int:
-    if options.output.exists():
-        raise Refusal(str(options.output), "file-exists")
-    teardown = _read(options.file)
-    planner = Planner(teardown, KnownTimes(teardown))
-    if options.part is None:
-        job = whole_job(planner)
-    else:
-        if options.part not in planner.structure.stand_in:
-            raise Refusal(options.part, "no-such-part", id=options.part)
-        found = replacing(planner, options.part)
-        if found is None:
-            raise Refusal(options.part, "cannot-come-off", id=options.part)
-        job = found.many
-    if options.to == "json":
-        body = json.dumps(answers.procedure_json(planner, job), ensure_ascii=False, indent=1).encode()
-    else:
-        body = _drawn(options, planner, job)
-    write_whole(options.output, body)
-    return ANSWERED
-
-
-def _drawn(options: argparse.Namespace, planner: Planner, job: Job) -> bytes:
-    """The page with its pictures: of a document's photographs; an exchange file has none with it."""
-    from oddbolt.paint.fonts import draw_without_window
-    from oddbolt.paint.procedure import procedure_html, procedure_pdf
-    from oddbolt.reports.content.procedure import footer_text, procedure_page
-
-    app = draw_without_window()
-    made = procedure_page(planner, job)
-
-    def draw(photo: Callable[[str], bytes | None]) -> bytes:
-        if options.to == "html":
-            return procedure_html(made, photo).encode()
-        return procedure_pdf(made, photo, options.paper, partial(footer_text, planner.teardown))
-
-    if not is_document(options.file):
-        return draw(lambda name: picture_beside(photo_folder(options.file), name)[0])
-    from oddbolt.store.document import Document
-
-    with Document.open(options.file, read_only=True) as document:
-        names = set(document.photo_names())
-        body = draw(lambda name: document.photo(name) if name in names else None)
-    del app
-    return body
-
-
 def _agree(options: argparse.Namespace) -> int:
     from oddbolt.comparing.analysts import agreed, orders
     from oddbolt.words.judging.agreement import agreed_text, orders_text
 
     paths = [options.file, *options.others]
-    records = [_read(path) for path in paths]
+    records = [read(path) for path in paths]
     convention = records[0].settings
     planners = [Planner(record, KnownTimes(record), convention) for record in records]
     found, order = agreed(planners), orders(planners)
     if options.json:
-        _print_json(answers.agreement_json([str(path) for path in paths], found, order))
+        print_json(answers.agreement_json([str(path) for path in paths], found, order))
         return ANSWERED
     lines = [agreed_text(one) for one in found] or [tr("The records have no role or mark in common")]
     say("\n".join([*lines, *(orders_text(one, [path.name for path in paths]) for one in order)]))
@@ -439,7 +374,7 @@ def _compare(options: argparse.Namespace) -> int:
     from oddbolt.comparing.devices import compared
     from oddbolt.words.judging.comparing import comparison_lines
 
-    records = [_read(path) for path in (options.file, *options.others)]
+    records = [read(path) for path in (options.file, *options.others)]
     convention = records[0].settings
 
     def make(record: Teardown) -> Planner:
@@ -448,7 +383,7 @@ def _compare(options: argparse.Namespace) -> int:
     rows = compared(make, [make(record) for record in records])
     names = [record.device.name or path.name for record, path in zip(records, (options.file, *options.others))]
     if options.json:
-        _print_json(answers.comparison_json(names, convention, rows))
+        print_json(answers.comparison_json(names, convention, rows))
         return ANSWERED
     say("\n".join(comparison_lines(records, names, rows)) or tr("The records have no role in common"))
     say(_convention_line(convention))
@@ -465,7 +400,7 @@ def _export(options: argparse.Namespace) -> int:
         with Document.open(options.file, read_only=True) as document:
             _say_left_out(export_json(document, options.output, options.leave_out))
     else:
-        write_whole(options.output, exchange.dumps(_read(options.file)).encode())
+        write_whole(options.output, exchange.dumps(read(options.file)).encode())
     return ANSWERED
 
 
@@ -477,7 +412,7 @@ def _say_left_out(left_out: Iterable[LeftOut]) -> None:
 def _import(options: argparse.Namespace) -> int:
     from oddbolt.store.twin import import_json
 
-    _read(options.file)
+    read(options.file)
     document, left_out = import_json(options.file, options.output)
     document.close()
     _say_left_out(left_out)

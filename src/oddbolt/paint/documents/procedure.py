@@ -7,7 +7,7 @@ from collections.abc import Callable
 from PySide6.QtCore import QBuffer, QIODevice, QSize
 from PySide6.QtGui import QImage
 
-from oddbolt.paint.document import PICTURE_MM, document_pdf
+from oddbolt.paint.documents.sheets import PICTURE_MM, HeldPictures, document_pdf
 from oddbolt.paint.images import image_size, read_image
 from oddbolt.paint.step_picture import step_image
 from oddbolt.reports.as_html import document
@@ -37,7 +37,7 @@ def drawn_pictures(procedure: Procedure, photo: Photo) -> dict[int, QImage]:
 
 
 def procedure_pdf(procedure: Procedure, photo: Photo, paper: str, footer: Callable[[int, int], str]) -> bytes:
-    return document_pdf(procedure.page, drawn_pictures(procedure, photo), paper, footer)
+    return document_pdf(procedure.page, HeldPictures(drawn_pictures(procedure, photo)), paper, footer)
 
 
 def procedure_html(procedure: Procedure, photo: Photo) -> str:

@@ -1,0 +1,103 @@
+"""A report of the sections that were asked for, in one order; and the short form of a single page."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Collection, Iterator, Sequence
+
+from oddbolt.model.refusal import Refusal
+from oddbolt.model.things import Teardown
+from oddbolt.reassembly.ledger import ledger_of
+from oddbolt.reports.content.report import honesty, judging, matter, opening, ways
+from oddbolt.reports.content.report.ground import Ground, Report
+from oddbolt.reports.content.strata import section_alone
+from oddbolt.reports.content.tree import Block, Drawing, Figure, Line, Page, Remark, Title
+from oddbolt.search.planner import Planner
+from oddbolt.words.judging.verdicts import class_text, convention_text, firm_text, index_text
+from oddbolt.words.translate import N_, from_table, of_data, tr
+
+SHORT = "short"
+_MAKERS: dict[str, Callable[[Ground], list[Block]]] = {
+    "cover": opening.cover, "device": opening.device, "method": opening.method, "layers": matter.layers,
+    "bolts": matter.bolts, "parts": matter.parts, "cables": matter.cables, "sequence": ways.sequence,
+    "section": ways.section, "ways": ways.ways, "verdicts": judging.verdicts, "whatif": judging.changes,
+    "back": ways.back, "comparison": judging.comparison, "opinions": judging.opinions, "open": honesty.unsettled,
+    "sources": honesty.sources, "log": honesty.log}
+SECTIONS = tuple(_MAKERS)  # in the order of the document
+NAMES = {"cover": N_("Cover and contents"), "device": N_("Device"), "method": N_("Method and convention"),
+         "layers": N_("Layers with marked photographs"), "bolts": N_("Bolts and tray"), "parts": N_("Parts and joints"),
+         "cables": N_("Cables"), "sequence": N_("Sequence"), "section": N_("Section"), "ways": N_("Ways in words"),
+         "verdicts": N_("Verdicts with evidence"), "whatif": N_("What if"), "back": N_("Putting back"),
+         "comparison": N_("Beside other devices"), "opinions": N_("Opinions"),
+         "open": N_("Assumed, unconfirmed, open"), "sources": N_("Sources"), "log": N_("Log")}
+_JUDGED = ("verdicts", "opinions", "open")  # need verdicts
+
+
+def section_name(section: str) -> str:
+    return from_table(NAMES, section)
+
+
+def compose(planner: Planner, sections: Collection[str] = SECTIONS, others: Sequence[Teardown] = ()) -> \
+        Iterator[Report | float]:
+    """A share from 0 to 1 as it goes on, last the report.
+
+    Raises Refusal `no-such-section`. Without `others` the section that compares is left out where all are asked for.
+    """
+    for section in sections:
+        if section not in _MAKERS:
+            raise Refusal("--sections", "no-such-section", section=section, known=", ".join((*SECTIONS, SHORT)))
+    wanted = [section for section in SECTIONS if section in sections
+              and (section != "comparison" or others or len(sections) < len(SECTIONS))]
+    ground = Ground(planner, others)
+    yield 0.0
+    if any(section in wanted for section in _JUDGED):
+        for _ in ground.find_verdicts():
+            yield 0.1
+    if "whatif" in wanted:
+        for _ in ground.find_outcomes():
+            yield 0.2
+    blocks: list[Block] = []
+    for n, section in enumerate(wanted):
+        blocks += _MAKERS[section](ground)
+        yield 0.3 + 0.7 * (n + 1) / len(wanted)
+    yield _report(ground, blocks)
+
+
+def compose_short(planner: Planner) -> Iterator[Report | float]:
+    """One page: a picture, the section, the verdict and the facts that matter."""
+    ground = Ground(planner)
+    teardown = ground.teardown
+    yield 0.0
+    for _ in ground.find_verdicts(most=1):
+        yield 0.3
+    blocks: list[Block] = [Title(teardown.device.name or tr("Unnamed device"))]
+    by = ", ".join(dict.fromkeys(one.by for one in teardown.sessions if one.by))
+    when = max((one.started[:10] for one in teardown.sessions if one.started), default="")
+    if by or when:
+        blocks.append(Remark(" · ".join(one for one in (by, when) if one)))
+    first = next((view for view in teardown.views if view.photo and view.portrait is None), None)
+    if first is not None:
+        blocks.append(Figure(ground.shot(first)))
+    if ground.priority:
+        ground.drawings["section"] = section_alone(planner, ground.priority)
+        blocks.append(Drawing("section"))
+    verdict = next(iter(ground.verdicts), None)
+    if verdict is not None:
+        said = ", ".join(text for text in (index_text(verdict), class_text(verdict)) if text)
+        blocks.append(Line(f"{of_data(verdict.method.name)}: {said}. {firm_text(verdict)}"))
+    ledger = ledger_of(teardown)
+    blocks += [*(Line(line) for line in judging.headline(ground)),
+               Line(tr("Bolts: {0} out, {1} back, {2} odd.").format(ledger.out, ledger.back, ledger.odd)),
+               Remark(convention_text(planner.convention.settings))]
+    yield _report(ground, blocks)
+
+
+def _report(ground: Ground, blocks: Sequence[Block]) -> Report:
+    return Report(page=Page(tuple(blocks)), planner=ground.planner, pictures=tuple(ground.pictures),
+                  drawings=dict(ground.drawings))
+
+
+def finished(making: Iterator[Report | float]) -> Report:
+    """The report itself, without its progress."""
+    *_, last = making
+    assert isinstance(last, Report)
+    return last
