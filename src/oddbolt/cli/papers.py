@@ -4,8 +4,7 @@ from __future__ import annotations
 
 import argparse
 import json
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from collections.abc import Iterator
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, TypeVar
@@ -18,8 +17,8 @@ from oddbolt.model.refusal import Refusal
 from oddbolt.reassembly.rebuilding.jobs import Job, replacing, whole_job
 from oddbolt.reports import as_json as answers
 from oddbolt.search.planner import Planner
-from oddbolt.store.files import is_document, write_folder, write_whole
-from oddbolt.store.twin import photo_folder, picture_beside
+from oddbolt.store.files import write_folder, write_whole
+from oddbolt.store.photographs import Photo, photographs
 from oddbolt.words.translate import tr
 
 if TYPE_CHECKING:
@@ -30,7 +29,6 @@ ANSWERED = 0
 HTML, PDF, CSV, SVG, GRAPHML, JSON, PHOTOS = "html", "pdf", "csv", "svg", "graphml", "json", "photos"
 FORMS = (HTML, PDF, CSV, SVG, GRAPHML, JSON, PHOTOS)
 PAPERS = ("A4", "Letter")
-Photo = Callable[[str], bytes | None]
 T = TypeVar("T")
 
 
@@ -97,19 +95,6 @@ def _drawn_procedure(options: argparse.Namespace, planner: Planner, job: Job) ->
             body = procedure_pdf(made, photo, options.paper, partial(footer_text, planner.teardown))
     del app
     return body
-
-
-@contextmanager
-def photographs(file: Path) -> Iterator[Photo]:
-    """Photographs by name: those within a document, or beside an exchange file."""
-    if not is_document(file):
-        yield lambda name: picture_beside(photo_folder(file), name)[0]
-        return
-    from oddbolt.store.document import Document
-
-    with Document.open(file, read_only=True) as document:
-        names = set(document.photo_names())
-        yield lambda name: document.photo(name) if name in names else None
 
 
 def report(options: argparse.Namespace) -> int:

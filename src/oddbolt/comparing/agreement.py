@@ -13,6 +13,7 @@ From memory, agreed twice, and recomputed (docs/methods/agreement.md).
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections import Counter
 from collections.abc import Callable, Sequence
@@ -163,3 +164,32 @@ def tau_b(one: Sequence[float], other: Sequence[float]) -> tuple[float, float]:
         return math.nan, math.nan
     found = kendalltau(one, other)
     return float(found.statistic), float(found.pvalue)
+
+
+ALL_ORDERS = 8  # so many things and fewer: every order is looked at
+DRAWN_ORDERS, SEED = 10_000, 1
+
+
+def permutation_p(one: Sequence[float], other: Sequence[float]) -> float:
+    """Two-sided p of tau-b: the share of orders of the one that agree with the other as strongly or more; over all
+    orders of few things, else over drawn ones (and then the one that is there is counted among them). nan where tau is
+    not defined."""
+    tau, _ = tau_b(one, other)
+    if math.isnan(tau):
+        return math.nan
+    first, second = np.asarray(one, float), np.asarray(other, float)
+    size = len(first)
+    rows, columns = np.triu_indices(size, 1)
+    signs = np.sign(second[rows] - second[columns])
+    own = np.sign(np.subtract.outer(first, first))
+
+    def strengths(orders: np.ndarray) -> np.ndarray:
+        return np.abs((own[orders[:, rows], orders[:, columns]] * signs).sum(axis=1))
+
+    here = strengths(np.arange(size)[None])[0] - 1e-9
+    if size <= ALL_ORDERS:
+        return float((strengths(np.array(list(itertools.permutations(range(size))))) >= here).mean())
+    rng = np.random.default_rng(SEED)
+    drawn = rng.permuted(np.tile(np.arange(size), (DRAWN_ORDERS, 1)), axis=1)
+    hits = sum(int((strengths(some) >= here).sum()) for some in np.array_split(drawn, 20))
+    return (hits + 1) / (DRAWN_ORDERS + 1)

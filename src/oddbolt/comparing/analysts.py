@@ -7,7 +7,7 @@ from collections.abc import Callable, Sequence
 
 from msgspec import Struct
 
-from oddbolt.comparing.agreement import INTERVAL, RATIO, Alpha, Unit, alpha_with_interval, tau_b
+from oddbolt.comparing.agreement import INTERVAL, RATIO, Alpha, Unit, alpha_with_interval, permutation_p, tau_b
 from oddbolt.model.things import Teardown
 from oddbolt.rules.replay import readings
 from oddbolt.search.planner import Planner
@@ -24,7 +24,8 @@ class Agreed(Struct, frozen=True, kw_only=True):
 
 
 class Orders(Struct, frozen=True, kw_only=True):
-    """Two records, by their places, and how their orders of taking off what has the same role agree."""
+    """Two records, by their places, and how their orders of taking off what has the same role agree; `p` by
+    permuting."""
 
     one: int
     other: int
@@ -83,7 +84,8 @@ def orders(planners: Sequence[Planner]) -> list[Orders]:
     came = [_came_off(planner.teardown) for planner in planners]
     for one, other in itertools.combinations(range(len(planners)), 2):
         common = [role for role in came[one] if role in came[other]]
-        tau, p = tau_b([came[one][role] for role in common], [came[other][role] for role in common])
+        places = [came[one][role] for role in common], [came[other][role] for role in common]
+        tau, p = tau_b(*places)[0], permutation_p(*places)
         found.append(Orders(one=one, other=other, common=len(common), tau=tau, p=p))
     return found
 

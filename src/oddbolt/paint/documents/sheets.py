@@ -98,6 +98,11 @@ class Laid:
         """Names of chapters with their sheets, from 1."""
         return [(chapter.text, self._page_of[chapter.code]) for chapter in self._chapters]
 
+    @property
+    def begins(self) -> dict[str, int]:
+        """By the code of a chapter the sheet on which it begins, from 1."""
+        return dict(self._page_of)
+
     def draw(self, painter: QPainter, number: int) -> None:
         """Sheet `number`, from 1, in dots of DPI from the corner of the paper."""
         left, foot = dots(MARGIN_MM), dots(PAGES_MM[self.paper][1] - MARGIN_MM + FOOT_MM / 2)

@@ -42,24 +42,28 @@ def compose(planner: Planner, sections: Collection[str] = SECTIONS, others: Sequ
 
     Raises Refusal `no-such-section`. Without `others` the section that compares is left out where all are asked for.
     """
+    yield from compose_from(Ground(planner, others), sections)
+
+
+def compose_from(ground: Ground, sections: Collection[str] = SECTIONS) -> Iterator[Report | float]:
+    """The same from a ground: sections that were made of it before are not made again."""
     for section in sections:
         if section not in _MAKERS:
             raise Refusal("--sections", "no-such-section", section=section, known=", ".join((*SECTIONS, SHORT)))
     wanted = [section for section in SECTIONS if section in sections
-              and (section != "comparison" or others or len(sections) < len(SECTIONS))]
-    ground = Ground(planner, others)
+              and (section != "comparison" or ground.others or len(sections) < len(SECTIONS))]
     yield 0.0
-    if any(section in wanted for section in _JUDGED):
+    if any(section in wanted and section not in ground.made for section in _JUDGED):
         for _ in ground.find_verdicts():
             yield 0.1
-    if "whatif" in wanted:
+    if "whatif" in wanted and "whatif" not in ground.made:
         for _ in ground.find_outcomes():
             yield 0.2
-    blocks: list[Block] = []
     for n, section in enumerate(wanted):
-        blocks += _MAKERS[section](ground)
+        if section not in ground.made:
+            ground.made[section] = _MAKERS[section](ground)
         yield 0.3 + 0.7 * (n + 1) / len(wanted)
-    yield _report(ground, blocks)
+    yield _report(ground, [block for section in wanted for block in ground.made[section]])
 
 
 def compose_short(planner: Planner) -> Iterator[Report | float]:
@@ -69,6 +73,7 @@ def compose_short(planner: Planner) -> Iterator[Report | float]:
     yield 0.0
     for _ in ground.find_verdicts(most=1):
         yield 0.3
+    yield 0.9
     blocks: list[Block] = [Title(teardown.device.name or tr("Unnamed device"))]
     by = ", ".join(dict.fromkeys(one.by for one in teardown.sessions if one.by))
     when = max((one.started[:10] for one in teardown.sessions if one.started), default="")
@@ -92,8 +97,11 @@ def compose_short(planner: Planner) -> Iterator[Report | float]:
 
 
 def _report(ground: Ground, blocks: Sequence[Block]) -> Report:
-    return Report(page=Page(tuple(blocks)), planner=ground.planner, pictures=tuple(ground.pictures),
-                  drawings=dict(ground.drawings))
+    shown = {block.number for block in blocks if isinstance(block, Figure)}
+    drawn = [block.name for block in blocks if isinstance(block, Drawing)]
+    return Report(page=Page(tuple(blocks)), planner=ground.planner,
+                  pictures=tuple(one for one in ground.pictures if one.number in shown),
+                  drawings={name: ground.drawings[name] for name in drawn})
 
 
 def finished(making: Iterator[Report | float]) -> Report:

@@ -19,7 +19,7 @@ from oddbolt.reports.content.tree import ESTIMATED, GUESSED, MEASURED, Block, Ce
 from oddbolt.rules.counting import Count
 from oddbolt.scoring.evaluate import Verdict
 from oddbolt.scoring.method import fitting_methods, load_method
-from oddbolt.scoring.planned import AllPlanned
+from oddbolt.scoring.planned import AllPlanned, Times
 from oddbolt.scoring.standing import judge
 from oddbolt.search.planner import Plan, Planner
 from oddbolt.studies.retelling import GUESSED as WAY_GUESSED
@@ -89,15 +89,17 @@ class Report(Struct, frozen=True, kw_only=True):
 
 
 class Ground:
-    """One record, told by one convention; `others` are records that it is compared with."""
+    """One record, told by one convention; `others` are records that it is compared with, `times` at whose pace."""
 
-    def __init__(self, planner: Planner, others: Sequence[Teardown] = ()) -> None:
+    def __init__(self, planner: Planner, others: Sequence[Teardown] = (), times: Times = KnownTimes) -> None:
         self.planner = planner
         self.others = others
+        self.times = times
         self.pictures: list[Picked] = []
         self.drawings: dict[str, Drawn] = {}
         self.verdicts: list[Verdict] = []
         self.outcomes: list[Outcome] = []
+        self.made: dict[str, list[Block]] = {}  # sections
 
     @property
     def teardown(self) -> Teardown:
@@ -113,7 +115,7 @@ class Ground:
 
     def make(self, record: Teardown) -> Planner:
         """A planner of another record by the same convention."""
-        return Planner(record, KnownTimes(record), self.planner.convention.settings)
+        return Planner(record, self.times(record), self.planner.convention.settings)
 
     @cached_property
     def compared(self) -> list[Row]:
@@ -121,12 +123,13 @@ class Ground:
 
     def find_verdicts(self, most: int | None = None) -> Iterator[None]:
         """By all methods that fit, or the first of them; a `yield` is progress."""
-        plans = AllPlanned(KnownTimes)
+        plans, found_all = AllPlanned(self.times), []
         for id_ in fitting_methods(self.teardown.device.category)[:most]:
             for found in judge(self.teardown, load_method(id_), plans, bits=most is None):
                 last = found
                 yield None
-            self.verdicts.append(last)
+            found_all.append(last)
+        self.verdicts = found_all
 
     def find_outcomes(self) -> Iterator[None]:
         """What each change of the design would do."""
@@ -172,6 +175,3 @@ def by_basis(value: Cell, text: str, basis: str) -> Given:
 
 def steps_given(steps: int | None) -> Given:
     return Given(None, "–") if steps is None else Given(steps, steps_text(steps))
-
-
-Section = list[Block]
