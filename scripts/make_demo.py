@@ -10,12 +10,13 @@ from PySide6.QtGui import QGuiApplication
 
 from oddbolt.model import exchange
 from oddbolt.paint.drawn_bench.photo import Scene, Shot, render
-from scripts.demo import bittern, dunlin_2, dunlin_3
+from scripts.demo import bittern, curlew, dunlin_2, dunlin_3
+from scripts.demo.curlew import Camera
 
 FOLDER = Path(__file__).resolve().parent.parent / "src" / "oddbolt" / "demo"
 
 
-def _make(name: str, device: ModuleType) -> None:
+def _make(name: str, device: ModuleType | Camera) -> None:
     """The record of a demo device, what it is drawn from, and its photographs."""
     record = exchange.from_json(device.teardown())
     (FOLDER / f"{name}.json").write_text(exchange.dumps(record), "utf-8")
@@ -33,7 +34,8 @@ def _make(name: str, device: ModuleType) -> None:
 def main() -> None:
     FOLDER.mkdir(exist_ok=True)
     app = QGuiApplication.instance() or QGuiApplication(["demo", "-platform", "offscreen"])
-    for name, device in (("dunlin-2", dunlin_2), ("bittern", bittern)):
+    for name, device in (("dunlin-2", dunlin_2), ("bittern", bittern), ("curlew", curlew.ONE),
+                         ("curlew-2", curlew.TWO)):
         _make(name, device)
     successor = exchange.from_json(dunlin_3.teardown())
     (FOLDER / "dunlin-3.json").write_text(exchange.dumps(successor), "utf-8")

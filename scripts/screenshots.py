@@ -20,14 +20,13 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from PySide6.QtCore import Qt  # noqa: E402
 from PySide6.QtTest import QTest  # noqa: E402
 
-from oddbolt.app import open_demo  # noqa: E402
 from oddbolt.knowledge.settling import settle  # noqa: E402
 from oddbolt.model.label import Label  # noqa: E402
 from oddbolt.model.things import Fastener, Teardown  # noqa: E402
 from oddbolt.paint.drawn_bench.instruments import simulated_bench  # noqa: E402
 from oddbolt.paint.fonts import load_fonts  # noqa: E402
 from oddbolt.paint.palette import DARK, LIGHT, Palette  # noqa: E402
-from oddbolt.session.documents import begin_teardown  # noqa: E402
+from oddbolt.session.documents import DEMOS, begin_teardown, open_demo  # noqa: E402
 from oddbolt.session.modes import Gesture  # noqa: E402
 from oddbolt.session.prepare import Preparation  # noqa: E402
 from oddbolt.session.session import Session  # noqa: E402
@@ -44,6 +43,7 @@ from oddbolt.ui.window import Window  # noqa: E402
 
 ROOT = Path(__file__).resolve().parent.parent
 FOLDER = ROOT / "docs" / "screenshots"
+DEMO_FOLDER = ROOT / "src" / "oddbolt" / "demo"
 MANUAL = ROOT / "src" / "oddbolt" / "ui" / "resources" / "manual"
 MANUAL_PX = 640
 MOST_TURNS = 4000  # 80 s and more: a busy machine takes its time
@@ -95,11 +95,7 @@ def main() -> None:
                 _put_back(window, until="port-screws")
             QTest.qWait(150)
             if options.only in ("", name):
-                picture = window.grab()
-                picture.save(str(options.folder / f"{name}.png"))
-                if options.folder == FOLDER and name in ROOMS:  # the manual in the program shows it smaller
-                    picture.toImage().scaledToWidth(MANUAL_PX, Qt.TransformationMode.SmoothTransformation).save(
-                        str(MANUAL / f"{name}.jpg"), "JPEG", 86)
+                _keep(window, options, name)
             if name == "access" and options.only in ("", "access-two"):
                 window.access.compare_with(demo_successor())
                 _wait(lambda: not window.access.section.stale and "−" in window.access.why.text.text())
@@ -113,12 +109,64 @@ def main() -> None:
             ask(options, palette, Path(data))
         if options.only in ("", "seen"):
             seen(options, palette, Path(data))
+        if options.only in ("", "shelf", "compare", "analysts", "report"):
+            telling(options, palette, Path(data))
 
 
 def _put_back(window: Window, until: str) -> None:
     """Step by step until the one about a thing is next."""
     while window.rebuild.bench.step.thing != until:
         window.session.do(do_step, window.rebuild.bench.step, window.session.seconds_now())
+
+
+def telling(options: argparse.Namespace, palette: Palette, folder: Path) -> None:
+    """The shelf with all demos on it, three records compared, two analysts, the report."""
+    os.environ["XDG_DATA_HOME"], os.environ["XDG_CACHE_HOME"] = str(folder / "xdg"), str(folder / "cache")
+    (folder / "telling").mkdir()
+    for name in DEMOS:
+        open_demo(folder / "telling", name).close()
+    window = Window(palette)
+    window.fill(Session(open_demo(folder / "telling", "curlew")), folder / "telling")
+    window.resize(*(int(n) for n in options.size.split("x")))
+    window.show()
+
+    def shoot(name: str) -> None:
+        QTest.qWait(150)
+        if options.only in ("", name):
+            _keep(window, options, name)
+
+    window.compare.add_demo("curlew-2")
+    window.show_workspace("compare")
+    _wait(lambda: window.compare.analysts.found and not window.compare.is_finding)
+    window.compare.tabs.setCurrentWidget(window.compare.analysts)
+    window.compare.analysts.tree.setCurrentItem(window.compare.analysts.tree.topLevelItem(1))
+    shoot("analysts")
+    window.session.switch_to(open_demo(folder / "telling"))
+    window.compare.add_demo("dunlin-3")
+    window.show_workspace("compare")
+    window.compare.tabs.setCurrentWidget(window.compare.depths)
+    _wait(lambda: not window.compare.is_finding)
+    window.compare.depths.table.setCurrentCell(1, 0)
+    shoot("compare")
+    window.show_workspace("report")
+    _wait(lambda: window.report.made is not None and not window.report.is_making)
+    window.report.go_to("section")
+    shoot("report")
+    window.shelf.add_folder(str(DEMO_FOLDER))
+    window.show_workspace("shelf")
+    _wait(lambda: window.shelf.is_done)
+    QTest.qWait(300)
+    shoot("shelf")
+    window.close()
+
+
+def _keep(window: Window, options: argparse.Namespace, name: str) -> None:
+    """The picture, and a smaller one for the manual in the program."""
+    picture = window.grab()
+    picture.save(str(options.folder / f"{name}.png"))
+    if options.folder == FOLDER and name in ROOMS:
+        picture.toImage().scaledToWidth(MANUAL_PX, Qt.TransformationMode.SmoothTransformation).save(
+            str(MANUAL / f"{name}.jpg"), "JPEG", 86)
 
 
 def heating(options: argparse.Namespace, palette: Palette, folder: Path) -> None:

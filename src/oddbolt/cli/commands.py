@@ -372,7 +372,7 @@ def _agree(options: argparse.Namespace) -> int:
 
 def _compare(options: argparse.Namespace) -> int:
     from oddbolt.comparing.devices import compared
-    from oddbolt.words.judging.comparing import comparison_lines
+    from oddbolt.words.judging.comparing import comparison_lines, names_apart
 
     records = [read(path) for path in (options.file, *options.others)]
     convention = records[0].settings
@@ -381,7 +381,7 @@ def _compare(options: argparse.Namespace) -> int:
         return Planner(record, KnownTimes(record), convention)
 
     rows = compared(make, [make(record) for record in records])
-    names = [record.device.name or path.name for record, path in zip(records, (options.file, *options.others))]
+    names = names_apart(records)
     if options.json:
         print_json(answers.comparison_json(names, convention, rows))
         return ANSWERED

@@ -4,12 +4,14 @@ glue, connectors, masses, screws."""
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Iterator
 
 from msgspec import Struct
 
 from oddbolt.catalog.defaults import ways_of
 from oddbolt.model.things import Fastener
 from oddbolt.reassembly.inventory import mass_balance
+from oddbolt.rules.replay import replay
 from oddbolt.search.planner import Planner
 
 BOLTS, TYPES, TOOLS, RENEWED, DESTROYED, GLUE, CONNECTORS, PARTS, MASS = (
@@ -25,6 +27,7 @@ class Profile(Struct, frozen=True, kw_only=True):
     fasteners: dict[str, int]
     tools: tuple[str, ...]
     connectors: dict[str, int]
+    passes: tuple[tuple[int, float], ...]  # as performed: steps and seconds of each pass
 
 
 def profile(planner: Planner) -> Profile:
@@ -52,7 +55,15 @@ def profile(planner: Planner) -> Profile:
         DESTROYED: sum(reuse == "destroyed" for reuse in first.values()),
         GLUE: sum(joint.kind == "adhesive" for joint in joints), CONNECTORS: sum(connectors.values()),
         PARTS: len(structure.present), MASS: masses.whole_g if masses.whole_g else None}
-    return Profile(figures=figures, fasteners=dict(fasteners), tools=tuple(tools), connectors=dict(connectors))
+    return Profile(figures=figures, fasteners=dict(fasteners), tools=tuple(tools), connectors=dict(connectors),
+                   passes=tuple(_performed(planner)))
+
+
+def _performed(planner: Planner) -> Iterator[tuple[int, float]]:
+    teardown, structure = planner.teardown, planner.structure
+    for pass_ in sorted({entry.pass_ for entry in teardown.log}):
+        counted = replay(teardown, structure, pass_).counted(structure, planner.convention, planner.times)
+        yield counted.steps, counted.time_ms / 1000
 
 
 def type_of(fastener: Fastener | None) -> str:

@@ -38,6 +38,11 @@ def state_folder() -> Path:
     return Path(_folders().user_state_dir)
 
 
+def cache_folder() -> Path:
+    """What can be thrown away at any time."""
+    return Path(_folders().user_cache_dir)
+
+
 def _folders() -> PlatformDirs:
     from platformdirs import PlatformDirs  # when first asked for: not before the first paint
 

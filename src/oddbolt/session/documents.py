@@ -75,7 +75,7 @@ def open_document(path: Path, make_thumb: Callable[[bytes], bytes] | None, folde
     return document
 
 
-DEMOS = ("dunlin-2", "bittern")  # the demo devices, the main one first
+DEMOS = ("dunlin-2", "bittern", "curlew")  # the demo devices, the main one first
 
 
 def open_demo(folder: Path, name: str = DEMOS[0]) -> Document:

@@ -14,7 +14,7 @@ from PySide6.QtCore import QBuffer, QIODevice, QSize, Qt
 from PySide6.QtGui import QCloseEvent, QFont, QFontMetrics, QKeySequence, QShortcut
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QMessageBox, QToolButton, QVBoxLayout, QWidget
 
-from oddbolt.ui.rooms import ROOMS, Offers, Rooms
+from oddbolt.ui.rooms import GROUPS, KEYS, ROOMS, WITHOUT_A_DOCUMENT, Offers, Rooms
 from oddbolt.ui.shell import RAIL_WIDTH
 
 if TYPE_CHECKING:
@@ -25,6 +25,8 @@ if TYPE_CHECKING:
     from oddbolt.ui.workspace import Workspace
 
 ChoosePhoto = Callable[[], Path | None]
+GROUP_GAP_PX = 5  # between groups of rooms
+LARGE_TEXT_PX = 21  # height of a line from which the rail shows icons alone
 
 
 def keep_out_of_collection() -> None:
@@ -77,7 +79,8 @@ class Window(Rooms):
         from oddbolt.words.translate import tr
 
         texts = {"prepare": tr("Prepare"), "log": tr("Log"), "parts": tr("Parts"), "bolts": tr("Bolts"),
-                 "sequence": tr("Sequence"), "access": tr("Access"), "verdict": tr("Verdict"), "rebuild": tr("Rebuild")}
+                 "sequence": tr("Sequence"), "access": tr("Access"), "verdict": tr("Verdict"), "rebuild": tr("Rebuild"),
+                 "shelf": tr("Shelf"), "compare": tr("Compare"), "report": tr("Report")}
         rail = QWidget()
         rail.setObjectName("rail")
         column = QVBoxLayout(rail)
@@ -87,8 +90,11 @@ class Window(Rooms):
         strong.setWeight(QFont.Weight.DemiBold)  # the checked one
         width = max(RAIL_WIDTH, max(QFontMetrics(strong).horizontalAdvance(text) for text in texts.values()) + 12)
         rail.setFixedWidth(width)
-        for number, name in enumerate(ROOMS, start=1):
-            column.addWidget(self._rail_button(number, name, texts[name], width))
+        for n, group in enumerate(GROUPS):
+            if n:
+                column.addSpacing(GROUP_GAP_PX)
+            for name in group:
+                column.addWidget(self._rail_button(name, texts[name], width))
         column.addStretch(1)
         head = QHBoxLayout()
         head.setContentsMargins(12, 6, 10, 0)
@@ -115,7 +121,7 @@ class Window(Rooms):
         whole.addLayout(right, 1)
         self.setCentralWidget(desk)
 
-    def _rail_button(self, number: int, name: str, text: str, width: int) -> QToolButton:
+    def _rail_button(self, name: str, text: str, width: int) -> QToolButton:
         from oddbolt.ui.pieces.sheet import tip
         from oddbolt.ui.theme.icons import rail_icon
         from oddbolt.words.translate import tr
@@ -125,25 +131,32 @@ class Window(Rooms):
         button.setText(text)
         button.setIcon(rail_icon(name, "#D6E2E5" if light else self._colours.faint, self._colours.ink,
                                  "#6E8891" if light else self._colours.line))
-        button.setIconSize(QSize(28, 28))
-        button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextUnderIcon)
+        button.setIconSize(QSize(24, 24))
+        is_large = self.fontMetrics().height() > LARGE_TEXT_PX  # twelve names would not stand below each other
+        button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonIconOnly if is_large
+                                  else Qt.ToolButtonStyle.ToolButtonTextUnderIcon)
         button.setCheckable(True)
         button.setFixedWidth(width)
         # Not the button's own shortcut: that one waits for the button to be drawn pressed first.
-        QShortcut(QKeySequence(f"Alt+{number}"), self, lambda: self.show_workspace(name))
-        button.setToolTip(tip(tr("{0} (Alt+{1})").format(text, number)))
+        QShortcut(QKeySequence(KEYS[name]), self, lambda: self.show_workspace(name))
+        button.setToolTip(tip(tr("{0} ({1})").format(text, KEYS[name])))
         button.setAccessibleName(text)
         button.clicked.connect(lambda _: self.show_workspace(name))
-        self._rail.addButton(button, number - 1)
+        self._rail.addButton(button, ROOMS.index(name))
         return button
 
     # -- showing
 
     def show_workspace(self, name: str) -> None:
-        if not self.session.document.is_open:
+        if not self.session.document.is_open and name not in WITHOUT_A_DOCUMENT:
             name = "prepare"
         self.stack.setCurrentWidget(self.room(name))
         self._rail.button(ROOMS.index(name)).setChecked(True)
+
+    def open_from_shelf(self, path: Path) -> None:
+        """A teardown of the shelf, in the Log."""
+        if self.files.open_path(path):
+            self.show_workspace("log")
 
     def show_part(self, part: str) -> None:
         """In Access: the way to a part."""
@@ -168,7 +181,7 @@ class Window(Rooms):
 
         self._refresh()
         if change.kind == OPENED:
-            if not self.session.document.is_open:
+            if not self.session.document.is_open and self.stack.currentWidget() is not self.built.get("shelf"):
                 self.show_workspace("prepare")
             keep_out_of_collection()
 
@@ -177,7 +190,7 @@ class Window(Rooms):
 
         self.menus.show_open(self.session)
         for n, room in enumerate(ROOMS):
-            self._rail.button(n).setEnabled(self.session.document.is_open or room == "prepare")
+            self._rail.button(n).setEnabled(self.session.document.is_open or room in WITHOUT_A_DOCUMENT)
         self.figure.setVisible(self.session.document.is_open)
         if self.session.document.is_open:
             self._show_document()

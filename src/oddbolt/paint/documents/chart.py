@@ -77,7 +77,7 @@ class ChartPicture:
             painter.drawLine(QLineF(LEFT, self.y(steps), right, self.y(steps)))
             painter.setPen(QColor(p.faint))
             painter.drawText(QRectF(0, self.y(steps) - 8, LEFT - 8, 16), Qt.AlignmentFlag.AlignRight, str(steps))
-        ticks = [tick for tick in TICKS_S if tick < self._most_s]
+        ticks = [tick for tick in TICKS_S if self._most_s / 24 <= tick < self._most_s]
         last = -100.0
         for tick in ticks:
             x = self.x(tick)

@@ -28,6 +28,7 @@ if TYPE_CHECKING:  # what draws is loaded with the first photograph
     from oddbolt.paint.drawn_bench.photo import Scene
 
 PART = "any part"
+SCENES = ("dunlin-2", "bittern", "curlew")  # the demo devices, the first for whatever else is under the camera
 
 
 @cache
@@ -40,7 +41,8 @@ def demo_scene(name: str = "dunlin-2") -> Scene:
 
 def scene_for(teardown: Teardown) -> Scene:
     """The device that lies under the simulated camera: the one that the record is called after."""
-    return demo_scene("bittern" if teardown.device.name.lower().startswith("bittern") else "dunlin-2")
+    name = teardown.device.name.lower()
+    return demo_scene(next((scene for scene in SCENES if name.startswith(scene)), SCENES[0]))
 
 
 def state_of(scene: Scene, teardown: Teardown) -> tuple[frozenset[str], frozenset[str]]:
@@ -115,7 +117,7 @@ class SimulatedHands:
 
 def _order(scene: Scene) -> list[str]:
     """Things of a drawn device in the order in which its demo undoes them."""
-    name = "dunlin-2" if scene is demo_scene("dunlin-2") else "bittern"
+    name = next(name for name in SCENES if demo_scene(name) is scene)
     log = json.loads(files("oddbolt").joinpath("demo", f"{name}.json").read_text("utf-8"))["log"]
     return list(dict.fromkeys(entry["thing"] for entry in log if entry["do"] in ("release", "remove")))
 

@@ -314,8 +314,10 @@ class Photo:
 
     def _cover(self, id_: str, shape: Shape) -> None:
         self.painter.setPen(QPen(QColor("#35544f"), 0.5))
+        wide, high = self.scene.size_mm
+        middle = QPointF(min(150.0, wide - 70), min(90.0, high - 50))
         for k in range(9):
-            self.painter.drawArc(QRectF(150 - 6 * k, 90 - 5 * k, 12 * k, 10 * k), 20 * 16, 140 * 16)
+            self.painter.drawArc(QRectF(middle.x() - 6 * k, middle.y() - 5 * k, 12 * k, 10 * k), 20 * 16, 140 * 16)
 
     def _swung_cover(self, shape: Shape) -> None:
         """The inner side of the cover, standing behind the long edge, still on its cable."""

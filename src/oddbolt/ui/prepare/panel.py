@@ -131,8 +131,9 @@ class PreparePanel(QWidget):
         open_button, demo_button = QPushButton(tr("Open a teardown…")), QPushButton(tr("Look at a demo"))
         open_button.clicked.connect(lambda _: self.open_asked.emit())
         self.demos = QMenu(demo_button)
-        for name, text in (("dunlin-2", tr("Slate tablet Dunlin 2")), ("bittern", tr("Bench radio Bittern, with faults "
-                                                                                  "to find"))):
+        for name, text in (("dunlin-2", tr("Slate tablet Dunlin 2")),
+                           ("bittern", tr("Bench radio Bittern, with faults to find")),
+                           ("curlew", tr("Field camera Curlew, recorded by two"))):
             self.demos.addAction(text, lambda name=name: self.demo_asked.emit(name))
         demo_button.setMenu(self.demos)
         heating = QPushButton(tr("Heating guide…"))

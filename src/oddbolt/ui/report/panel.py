@@ -62,7 +62,8 @@ class ReportPanel(Workspace):
         self._sheets = Answer(self, session, self._show, self._say_problem, faint=self._set_faint,
                               progressed=self._progress)
         self._jobs = Jobs(self)
-        self._grounds: dict[tuple[object, ...], Ground] = {}
+        self._kept: Ground | None = None
+        self._of: tuple[Derived, tuple[str, ...], tuple[Teardown, ...]] | None = None  # what the ground is of
         self._lock = threading.Lock()  # one job at a time works on a ground; one that is given up ends at its next step
         self.made: _Made | None = None
         self.preview, self.echo = Preview(), Echo()
@@ -135,7 +136,7 @@ class ReportPanel(Workspace):
 
     def opened(self) -> None:
         self._sheets.forget()
-        self._grounds.clear()
+        self._kept = self._of = None
         self.made = None
         self.preview.show_sheets(None)
 
@@ -144,6 +145,12 @@ class ReportPanel(Workspace):
         names = ", ".join(other.device.name or tr("Unnamed device") for other in others)
         self.beside.setText(tr("Beside: {0}").format(names) if others else tr("Beside: choose records in Compare"))
         self._ask()
+
+    def others_changed(self) -> None:
+        """Other records were chosen to be compared with."""
+        self._stale = True
+        if self.isVisible():
+            self.catch_up()
 
     def ticked(self) -> tuple[str, ...]:
         items = [self.sections.item(n) for n in range(self.sections.count())]
@@ -181,12 +188,12 @@ class ReportPanel(Workspace):
             self.echo.say(tr("Nothing is ticked."))
             return
         self.echo.say("")
-        key = (derived, left_out, others)
-        ground = next((kept for had, kept in self._grounds.items() if had[0] is derived and had[1] == left_out
-                       and len(had[2]) == len(others) and all(a is b for a, b in zip(had[2], others))), None)
-        if ground is None:
-            ground = self._ground(derived, left_out, others)
-            self._grounds = {key: ground}
+        had = self._of
+        if self._kept is None or had is None or had[0] is not derived or had[1] != left_out or \
+                len(had[2]) != len(others) or any(a is not b for a, b in zip(had[2], others)):
+            self._kept = self._ground(derived, left_out, others)
+            self._of = derived, left_out, others
+        ground = self._kept
         path = self._session.path
         self._sheets.ask(lambda stop: _make(ground, sections, paper, path, self._lock, stop), sections, left_out, paper,
                          ground)
@@ -216,6 +223,11 @@ class ReportPanel(Workspace):
         if self.made is not None:
             yield "cover", 1
             yield from self.made.laid.begins.items()
+
+    @property
+    def is_making(self) -> bool:
+        """Whether a job is on its way."""
+        return self._sheets.is_stale
 
     def _set_faint(self, faint: bool) -> None:
         self.progress.setVisible(faint)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPoint, QRect, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QImage, QKeyEvent, QPainter, QPaintEvent, QPalette
+from PySide6.QtGui import QColor, QImage, QKeyEvent, QPainter, QPaintEvent, QPalette, QResizeEvent
 from PySide6.QtWidgets import QScrollArea, QWidget
 
 from oddbolt.paint.documents.pieces import DPI
@@ -22,6 +22,7 @@ class _Sheets(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.laid: Laid | None = None
+        self._room = 1  # pixels across
         self._drawn: dict[tuple[int, int], QImage] = {}
 
     def show_sheets(self, laid: Laid | None) -> None:
@@ -30,6 +31,8 @@ class _Sheets(QWidget):
         self.update()
 
     def fit(self, width: int) -> None:
+        """As wide as there is room, and as high as all sheets."""
+        self._room = width
         self.setFixedSize(width, max(1, self._top(self.number + 1)))
         self.update()
 
@@ -41,7 +44,7 @@ class _Sheets(QWidget):
         if self.laid is None:
             return QSize(1, 1)
         wide, high = PAGES_MM[self.laid.paper]
-        width = min(WIDEST_PX, self.width() - 2 * GAP_PX)
+        width = max(1, min(WIDEST_PX, self._room - 2 * GAP_PX))
         return QSize(width, round(width * high / wide))
 
     def _top(self, number: int) -> int:
@@ -50,7 +53,7 @@ class _Sheets(QWidget):
 
     def box(self, number: int) -> QRect:
         size = self._size()
-        return QRect(QPoint((self.width() - size.width()) // 2, self._top(number)), size)
+        return QRect(QPoint((self._room - size.width()) // 2, self._top(number)), size)
 
     def paintEvent(self, event: QPaintEvent) -> None:  # noqa: N802 (Qt's name)
         painter = QPainter(self)
@@ -95,6 +98,7 @@ class Preview(QScrollArea):
         self.setAccessibleDescription(tr("Page up and page down turn the sheets, Home and End go to the first and the "
                                          "last"))
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)  # the width must not hang on the height
         palette = self.viewport().palette()
         palette.setColor(QPalette.ColorRole.Window, QColor("#8D9694"))
         self.viewport().setPalette(palette)
@@ -123,14 +127,15 @@ class Preview(QScrollArea):
         self.turned.emit(self.sheet, self.sheets.number)
 
     def _fit(self) -> None:
-        self.sheets.setFixedWidth(self.viewport().width())
         self.sheets.fit(self.viewport().width())
 
-    def resizeEvent(self, event: object) -> None:  # noqa: N802 (Qt's name)
+    def resizeEvent(self, event: QResizeEvent) -> None:  # noqa: N802 (Qt's name)
         shown = self.sheet
-        self._fit()
-        if self.sheets.number:
-            self.go_to(shown)
+        super().resizeEvent(event)
+        if event.size().width() != event.oldSize().width():
+            self._fit()
+            if self.sheets.number:
+                self.go_to(shown)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:  # noqa: N802 (Qt's name)
         turns = {Qt.Key.Key_PageDown: self.sheet + 1, Qt.Key.Key_PageUp: self.sheet - 1, Qt.Key.Key_Home: 1,

@@ -91,7 +91,7 @@ def _sheet(p: Palette, arrow: str, text_scale: float) -> str:
         text-align: left; padding-left: 8px; }}
     QProgressBar::chunk {{ background: {p.line}; border-radius: 4px; }}
     QWidget#rail {{ background: {p.accent if p.name == 'light' else p.sheet}; }}
-    QWidget#rail QToolButton {{ background: transparent; border: 0; border-radius: 0; padding: 8px 2px;
+    QWidget#rail QToolButton {{ background: transparent; border: 0; border-radius: 0; padding: 5px 2px;
         color: {'#D6E2E5' if p.name == 'light' else p.faint}; }}
     QWidget#rail QToolButton:checked {{ background: {p.page}; color: {p.ink}; font-weight: 600; }}
     QWidget#rail QToolButton:disabled {{ color: {'#6E8891' if p.name == 'light' else p.line}; }}

@@ -7,8 +7,10 @@ from collections.abc import Sequence
 
 from oddbolt.comparing.agreement import Alpha
 from oddbolt.comparing.analysts import Agreed, Orders
+from oddbolt.comparing.criteria import OnCriterion
+from oddbolt.words.figures import MINUS
 from oddbolt.words.names import role_name
-from oddbolt.words.translate import N_, from_table, tr
+from oddbolt.words.translate import N_, from_table, of_data, tr
 
 MATTERS = {"depth": N_("depth of the priority parts"), "time": N_("time to the priority parts"),
            "marks": N_("marks of the opinions")}
@@ -22,13 +24,26 @@ def agreed_text(one: Agreed) -> str:
     return tr("{0}: {1} ({2})").format(from_table(MATTERS, one.matter), alpha_text(one.alpha), names)
 
 
+def criterion_text(one: OnCriterion) -> str:
+    """A criterion with how far the records give the same points, over its roles."""
+    parts = [alpha_text(one.alpha)]
+    if one.kappa is not None and not math.isnan(one.kappa.value):
+        parts.insert(0, tr("kappa {0:.2f} ({1:.2f} to {2:.2f})").format(
+            one.kappa.value, max(-1.0, one.kappa.low), min(1.0, one.kappa.high)))
+    elif one.kappa is not None:
+        parts.insert(0, tr("kappa not defined: both give the same to all"))
+    both = sum(all(value is not None for value in row) for row in one.points)
+    return tr("{0}: {1}; {2} of {3} parts given by all").format(
+        of_data(one.criterion.name), ", ".join(parts), both, len(one.roles))
+
+
 def alpha_text(found: Alpha) -> str:
     if math.isnan(found.value):
         return from_table(MARKS, found.mark)
     text = tr("alpha {0:.3f}, {1} metric, {2}").format(found.value, found.metric, from_table(MARKS, found.mark))
     if not math.isnan(found.low):
         text = tr("{0}; 19 of 20 draws {1:.2f} to {2:.2f}").format(text, found.low, found.high)
-    return text
+    return text.replace("-", MINUS)
 
 
 def orders_text(one: Orders, names: Sequence[str]) -> str:

@@ -12,6 +12,7 @@ from oddbolt.words.translate import N_, from_table, of_data, tr
 
 LABELS = {
     "add-part": N_("mark {thing}"),
+    "merge": N_("take {count} facts over from another record"),
     "add-view": N_("add the photo {photo}"),
     "add-way": N_("another way for {thing}: {method}"),
     "aid-off": N_("{what} off"),

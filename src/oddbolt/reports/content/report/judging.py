@@ -19,7 +19,7 @@ from oddbolt.reports.content.tree import (
 from oddbolt.scoring.evaluate import CriterionScore, Verdict
 from oddbolt.scoring.opinions import evidence_for
 from oddbolt.words.figures import figure_of, signed_text, steps_text
-from oddbolt.words.judging.comparing import causes_text, reached_text
+from oddbolt.words.judging.comparing import causes_text, names_apart, reached_text
 from oddbolt.words.judging.studies import outcome_lines
 from oddbolt.words.judging.verdicts import (
     class_text,
@@ -95,7 +95,7 @@ def changes(ground: Ground) -> list[Block]:
 def comparison(ground: Ground) -> list[Block]:
     """Depths and times beside other devices, by one convention, and what makes each difference."""
     records = [ground.teardown, *ground.others]
-    names = [record.device.name or tr("device {0}").format(n) for n, record in enumerate(records, start=1)]
+    names = names_apart(records)
     blocks: list[Block] = [Chapter("comparison", tr("Beside other devices"))]
     if not ground.others:
         return [*blocks, Remark(tr("No other record was named."))]
