@@ -28,6 +28,7 @@ if TYPE_CHECKING:
 ANSWERED = 0
 HTML, PDF, CSV, SVG, GRAPHML, JSON, PHOTOS = "html", "pdf", "csv", "svg", "graphml", "json", "photos"
 FORMS = (HTML, PDF, CSV, SVG, GRAPHML, JSON, PHOTOS)
+FOLDERS = (CSV, SVG, PHOTOS)
 PAPERS = ("A4", "Letter")
 T = TypeVar("T")
 
@@ -99,7 +100,7 @@ def _drawn_procedure(options: argparse.Namespace, planner: Planner, job: Job) ->
 
 def report(options: argparse.Namespace) -> int:
     """Everything, or the sections named, in one of the forms."""
-    if options.output.exists():
+    if options.output.exists() and options.to not in FOLDERS:
         raise Refusal(str(options.output), "file-exists")
     from oddbolt.reports.content.report.compose import SECTIONS, SHORT, compose, compose_short, finished
 

@@ -15,6 +15,7 @@ from oddbolt.paint.palette import Palette
 from oddbolt.paint.section import dots
 from oddbolt.paint.time_axis import TimeAxis
 from oddbolt.reports.content.lanes import LaneItem, Lanes
+from oddbolt.reports.plain_text import writable_svg
 
 LANE, BAR, HEAD, GUTTER, TITLE = 30.0, 18.0, 26.0, 128.0, 24.0
 SHUT = 7.0  # a lane that has nothing in sight
@@ -240,4 +241,4 @@ def lanes_svg(pictures: list[tuple[str, LanesPicture]]) -> bytes:
         picture.draw(painter)
         painter.translate(0, picture.height + 10)
     painter.end()
-    return bytes(buffer.data())
+    return writable_svg(bytes(buffer.data()))

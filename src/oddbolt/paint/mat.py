@@ -13,6 +13,7 @@ from oddbolt.model.places import Spot
 from oddbolt.paint.bolts import recess_path
 from oddbolt.paint.pages import INK, MARGIN_MM, RULER_MM, Page, draw_ruler, draw_text, pdf
 from oddbolt.paint.palette import letter_colour
+from oddbolt.reports.plain_text import writable_svg
 
 BAND_MM = 16.0  # below the drawing, for the ruler and the words
 OVERLAP_MM = 8.0  # of neighbouring sheets, to be glued
@@ -153,4 +154,4 @@ def mat_svg(mat: Mat) -> bytes:
     draw_mat(painter, Mat(width_mm=mat.width_mm, height_mm=mat.height_mm, title=mat.title, places=mat.places,
                           outlines=mat.outlines))
     painter.end()
-    return bytes(buffer.data())
+    return writable_svg(bytes(buffer.data()))

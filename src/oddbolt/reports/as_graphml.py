@@ -8,6 +8,7 @@ from __future__ import annotations
 from xml.etree import ElementTree as xml
 
 from oddbolt.model.things import Joint, Part, Teardown
+from oddbolt.reports.plain_text import writable
 from oddbolt.words.names import name_of
 
 NAMESPACE = "http://graphml.graphdrawing.org/xmlns"
@@ -51,14 +52,14 @@ def to_graphml(teardown: Teardown) -> bytes:
 
 
 def _node(graph: xml.Element, id_: str, values: dict[str, object]) -> None:
-    node = xml.SubElement(graph, "node", id=_clean(id_))
+    node = xml.SubElement(graph, "node", id=writable(id_))
     for name, value in values.items():
         if value not in (None, ""):
-            xml.SubElement(node, "data", key=f"node-{name}").text = _clean(str(value))
+            xml.SubElement(node, "data", key=f"node-{name}").text = writable(str(value))
 
 
 def _edge(graph: xml.Element, source: str, target: str | None, relation: str, way: int | None = None) -> None:
-    edge = xml.SubElement(graph, "edge", source=_clean(source), target=_clean(target or ""))
+    edge = xml.SubElement(graph, "edge", source=writable(source), target=writable(target or ""))
     xml.SubElement(edge, "data", key="edge-relation").text = relation
     if way is not None:
         xml.SubElement(edge, "data", key="edge-way").text = str(way)
@@ -69,9 +70,3 @@ def _hidden(graph: xml.Element, thing: Part | Joint, there: set[str]) -> None:
         for name in names:
             if name in there:
                 _edge(graph, thing.id, name, BEHIND, way)
-
-
-def _clean(text: str) -> str:
-    """Without what XML 1.0 cannot hold (its section 2.2): control characters and lone halves of pairs."""
-    return "".join(char for char in text if char in "\t\n\r" or " " <= char <= "\ud7ff" or "\ue000" <= char <= "\ufffd"
-                   or char >= "\U00010000")

@@ -25,6 +25,7 @@ from oddbolt.reports.content.tree import (
     Tick,
     Title,
 )
+from oddbolt.reports.plain_text import writable
 from oddbolt.words.figures import marked_text
 from oddbolt.words.translate import language, tr
 
@@ -55,10 +56,10 @@ def document(page: Page, pictures: Mapping[int, bytes], drawings: Mapping[str, b
             body.append(_block_of_document(block, inside, "h3" if chapters else "h2"))
     body += ["</section>"] if is_open else []
     style = files("oddbolt.reports").joinpath("page.css").read_text("utf-8")
-    lines = "\n".join(line for line in body if line)
+    lines = writable("\n".join(line for line in body if line))
     return (f"<!DOCTYPE html>\n<html lang='{escape(language())}'><head><meta charset='utf-8'>"
-            f"<meta name='viewport' content='width=device-width, initial-scale=1'><title>{escape(title)}</title>"
-            f"<style>{style}</style></head>\n<body>\n<main>\n{lines}\n</main>\n</body></html>\n")
+            f"<meta name='viewport' content='width=device-width, initial-scale=1'>"
+            f"<title>{escape(writable(title))}</title><style>{style}</style></head>\n<body>\n<main>\n{lines}\n</main>\n</body></html>\n")
 
 
 def _data(kind: str, body: bytes) -> str:

@@ -109,7 +109,7 @@ def _plain_names(files: Mapping[str, bytes]) -> dict[str, bytes]:
     """Letters, digits, dot, dash and underscore, and each name once."""
     found: dict[str, bytes] = {}
     for name, content in files.items():
-        stem, dot, ending = name.rpartition(".")
+        stem, dot, ending = name.rpartition(".") if "." in name else (name, "", "")
         plain = re.sub(r"[^A-Za-z0-9_-]+", "_", stem)[:80] or "_"
         number, chosen = 1, f"{plain}{dot}{ending}"
         while chosen in found:

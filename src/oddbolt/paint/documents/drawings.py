@@ -24,6 +24,7 @@ from oddbolt.reassembly.net import Net
 from oddbolt.reports.content.lanes import idle_stretches, lane_items, lanes_of
 from oddbolt.reports.content.report.ground import Chart, DrawnLanes, DrawnMat, Report
 from oddbolt.reports.content.strata import DrawnSection
+from oddbolt.reports.plain_text import writable_svg
 from oddbolt.rules.counting import Count
 from oddbolt.words.acts import short_operation
 from oddbolt.words.figures import duration_text
@@ -140,4 +141,4 @@ def as_svg(one: Drawn, title: str) -> bytes:
     painter.scale(units, units)
     one.draw(painter)
     painter.end()
-    return bytes(buffer.data())
+    return writable_svg(bytes(buffer.data()))

@@ -56,9 +56,10 @@ class ReportPictures(Pictures):
         if whole is None:
             return None
         if isinstance(one, Shot):
-            longest = max(whole)
-            shrunk = min(1.0, SHOT_PX / longest)
-            return max(1, round(whole[0] * shrunk)), max(1, round(whole[1] * shrunk))
+            size = QSize(*whole)
+            if max(whole) > SHOT_PX:
+                size = size.scaled(QSize(SHOT_PX, SHOT_PX), Qt.AspectRatioMode.KeepAspectRatio)
+            return max(1, size.width()), max(1, size.height())
         return tuple(round(mm / 25.4 * SHARP_DPI) for mm in PICTURE_MM)  # type: ignore[return-value]
 
     def jpeg(self, number: int) -> bytes:

@@ -230,7 +230,8 @@ class Laid:
         if size is None:
             return []
         indent, widest = (0.0, 150.0) if block.caption else (INSIDE_MM, PICTURE_MM[0])
-        width = min(dots(widest), self._width - dots(indent), dots(TALLEST_MM) * size[0] / size[1])
+        width = min(dots(widest), self._width - dots(indent),
+                    dots(block.tallest_mm or TALLEST_MM) * size[0] / size[1])
         high = width * size[1] / size[0]
 
         def draw(painter: QPainter, x: float, y: float) -> None:
@@ -242,7 +243,8 @@ class Laid:
         drawn = self._drawings.get(block.name)
         if drawn is None or drawn.size.isEmpty():
             return []
-        scale = min(self._width / drawn.size.width(), dots(TALLEST_MM) / drawn.size.height(), dots(drawn.unit_mm))
+        scale = min(self._width / drawn.size.width(), dots(block.tallest_mm or TALLEST_MM) / drawn.size.height(),
+                    dots(drawn.unit_mm))
 
         def draw(painter: QPainter, x: float, y: float) -> None:
             painter.save()
@@ -288,7 +290,7 @@ def _with_bookmarks(body: bytes, chapters: Sequence[tuple[str, int]]) -> bytes:
 
     made = PdfWriter(clone_from=io.BytesIO(body))
     for text, number in chapters:
-        made.add_outline_item(text, number - 1)
+        made.add_outline_item(title=text, page_number=number - 1)
     made.page_mode = "/UseOutlines"
     out = io.BytesIO()
     made.write(out)

@@ -53,10 +53,11 @@ class Tick(Struct, frozen=True):
 
 
 class Figure(Struct, frozen=True):
-    """The picture of this number, and what it shows."""
+    """The picture of this number, and what it shows; on paper no higher than that, where it is told."""
 
     number: int
     caption: str = ""
+    tallest_mm: float = 0
 
 
 class Drawing(Struct, frozen=True):
@@ -64,6 +65,7 @@ class Drawing(Struct, frozen=True):
 
     name: str
     caption: str = ""
+    tallest_mm: float = 0
 
 
 class Given(Struct, frozen=True):

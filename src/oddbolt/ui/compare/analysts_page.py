@@ -64,7 +64,13 @@ class _Seen(QWidget):
 
     def paintEvent(self, _event: QPaintEvent) -> None:  # noqa: N802 (Qt's name)
         painter = QPainter(self)
-        if self._picture is not None and not self._image.isNull():
+        if self._picture is not None and not self._picture.marks and not self._image.isNull():
+            whole, room = QRectF(self._image.rect()), QRectF(self.rect())
+            scale = max(room.width() / whole.width(), room.height() / whole.height())
+            shown = QRectF(0, 0, room.width() / scale, room.height() / scale)
+            shown.moveCenter(whole.center())
+            painter.drawImage(room, self._image, shown)
+        elif self._picture is not None and not self._image.isNull():
             draw_step(painter, QRectF(self.rect()), self._picture, self._image, self._ratio, self._letter, 11.0)
         else:
             painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap,

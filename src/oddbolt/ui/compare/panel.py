@@ -48,6 +48,7 @@ from oddbolt.ui.compare.depths_page import DepthsPage
 from oddbolt.ui.compare.made_with_page import MadeWithPage
 from oddbolt.ui.compare.matching_page import MatchingPage
 from oddbolt.ui.compare.strata_page import StrataPage
+from oddbolt.ui.compare.told_page import ToldPage
 from oddbolt.ui.pieces.sheet import Echo, explain, label, sheet, tip
 from oddbolt.ui.workspace import Workspace
 from oddbolt.words.judging.agreement import agreed_text, criterion_text, orders_text
@@ -83,6 +84,8 @@ class Found(Struct, frozen=True, kw_only=True):
 class ComparePanel(Workspace):
     """The record that is open is the first; all by its convention."""
 
+    refreshes_later = True  # lists are filled anew, and not from within their own signals
+
     made = Signal(str)  # a merged record was made: its path
     chosen_changed = Signal()
 
@@ -98,7 +101,7 @@ class ComparePanel(Workspace):
         self.cancel = QPushButton(tr("Cancel"))
         self.tabs, self.convention = QTabWidget(), label("", "faint", wrap=True)
         self.depths, self.made_with, self.strata = DepthsPage(palette), MadeWithPage(), StrataPage(palette)
-        self.matching, self.analysts = MatchingPage(), AnalystsPage()
+        self.matching, self.analysts, self.told = MatchingPage(), AnalystsPage(), ToldPage(session)
         self._build()
 
     def _build(self) -> None:
@@ -123,7 +126,7 @@ class ComparePanel(Workspace):
             row.addWidget(button)
         for page, text in ((self.depths, tr("Depths and causes")), (self.made_with, tr("Made with")),
                            (self.strata, tr("Sections")), (self.matching, tr("What stands for what")),
-                           (self.analysts, tr("Two analysts"))):
+                           (self.analysts, tr("Two analysts")), (self.told, tr("Ways told"))):
             self.tabs.addTab(page, text)
         box = QVBoxLayout(self)
         box.setContentsMargins(10, 8, 10, 8)
@@ -137,6 +140,7 @@ class ComparePanel(Workspace):
         self.matching.corrected.connect(self._corrected)
         self.matching.refused.connect(lambda words: self.say(words, alarm=True))
         self.analysts.merge_asked.connect(self.ask_merge)
+        self.told.verb_asked.connect(lambda verb, args, keys: self.do(verb, *args, **keys))
 
     # -- which records
 
@@ -224,6 +228,7 @@ class ComparePanel(Workspace):
     # -- finding
 
     def refresh(self) -> None:
+        self.told.refresh()
         records = self.teardowns
         names = names_apart(records)
         row = self.records.currentRow()
@@ -341,6 +346,7 @@ class ComparePanel(Workspace):
 
     def stop(self) -> None:
         self._answer.stop()
+        self.told.stop()
 
 
 def _sign(number: int) -> QIcon:

@@ -16,7 +16,7 @@ from oddbolt.model.things import Teardown
 from oddbolt.words.figures import figure_of, interval_text, signed_text, steps_text
 from oddbolt.words.names import name_apart, names_of, part_kind_name, role_name, side_name, tool_name
 from oddbolt.words.recording.labels import REUSES
-from oddbolt.words.translate import N_, from_table, of_data, tr
+from oddbolt.words.translate import N_, from_table, of_data, tr, within
 
 CAUSES = {EXTRA: N_("{device} alone has {thing}"), TOOL: N_("{thing} with another tool"),
           BEHIND: N_("{thing} lies behind something else")}
@@ -101,8 +101,8 @@ def fact_text(record: Teardown, fact: str, value: Any) -> str:
         return tr(" or ").join(names_of(record, names) for names in value)
     if fact == "ways":
         return tr(" or ").join(tr("{0}, {1}").format(", ".join(
-            f"{of_data(does)} {tool_name(record, tool)}".strip() for tool, does in acts),
-            from_table(REUSES, reuse)) for reuse, acts in value)
+            tr("{0} with {1}").format(of_data(does), within(tool_name(record, tool))) if does
+            else tool_name(record, tool) for tool, does in acts), from_table(REUSES, reuse)) for reuse, acts in value)
     if fact == "of":
         return names_of(record, value)
     if fact == "on":

@@ -12,6 +12,8 @@ from oddbolt.words.translate import N_, from_table, of_data, tr
 
 LABELS = {
     "add-part": N_("mark {thing}"),
+    "tell-way": N_("a told way to {thing}"), "change-told": N_("change the told way to {thing}"),
+    "delete-told": N_("delete the told way to {thing}"),
     "merge": N_("take {count} facts over from another record"),
     "add-view": N_("add the photo {photo}"),
     "add-way": N_("another way for {thing}: {method}"),

@@ -16,6 +16,7 @@ from oddbolt.words.judging.verdicts import class_text, convention_text, firm_tex
 from oddbolt.words.translate import N_, from_table, of_data, tr
 
 SHORT = "short"
+SHORT_PICTURE_MM, SHORT_SECTION_MM = 62.0, 104.0  # so that the rest has room on one sheet
 _MAKERS: dict[str, Callable[[Ground], list[Block]]] = {
     "cover": opening.cover, "device": opening.device, "method": opening.method, "layers": matter.layers,
     "bolts": matter.bolts, "parts": matter.parts, "cables": matter.cables, "sequence": ways.sequence,
@@ -81,10 +82,10 @@ def compose_short(planner: Planner) -> Iterator[Report | float]:
         blocks.append(Remark(" · ".join(one for one in (by, when) if one)))
     first = next((view for view in teardown.views if view.photo and view.portrait is None), None)
     if first is not None:
-        blocks.append(Figure(ground.shot(first)))
+        blocks.append(Figure(ground.shot(first), tallest_mm=SHORT_PICTURE_MM))
     if ground.priority:
         ground.drawings["section"] = section_alone(planner, ground.priority)
-        blocks.append(Drawing("section"))
+        blocks.append(Drawing("section", tallest_mm=SHORT_SECTION_MM))
     verdict = next(iter(ground.verdicts), None)
     if verdict is not None:
         said = ", ".join(text for text in (index_text(verdict), class_text(verdict)) if text)

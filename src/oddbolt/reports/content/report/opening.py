@@ -61,6 +61,12 @@ def device(ground: Ground) -> list[Block]:
         name="device", caption=tr("The device and its record"),
         columns=(("key", tr("What")), ("value", tr("On record"))),
         rows=tuple((Given(code, text), Given(value)) for code, text, value in rows if value))]
+    if teardown.sessions:
+        blocks.append(Grid(name="passes", caption=tr("Who took it apart, when and where"),
+                           columns=(("pass", tr("Pass")), ("by", tr("Analyst")), ("started", tr("Begun")),
+                                    ("place", tr("Place"))),
+                           rows=tuple(plain_row(one.pass_, one.by, Given(one.started, one.started[:10]), one.place)
+                                      for one in teardown.sessions)))
     hazards = caution_texts(dict.fromkeys(hazard for part in teardown.parts for hazard in part.hazards
                                           if part.id in ground.planner.structure.present))
     if hazards:

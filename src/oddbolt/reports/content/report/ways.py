@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
+from oddbolt.comparing.told import held
 from oddbolt.model.things import Teardown
 from oddbolt.reassembly.rebuilding.jobs import whole_job
 from oddbolt.reports.content.procedure import job_blocks
 from oddbolt.reports.content.report.ground import DrawnLanes, Ground
 from oddbolt.reports.content.sequence import sequence_table
 from oddbolt.reports.content.strata import section_alone
-from oddbolt.reports.content.tree import ESTIMATED, Block, Chapter, Drawing, Given, Grid, Line, Remark
+from oddbolt.reports.content.tree import ESTIMATED, Block, Chapter, Drawing, Given, Grid, Heading, Line, Remark
 from oddbolt.reports.content.way_in import way_in
 from oddbolt.rules.counting import Count
 from oddbolt.rules.replay import current_pass, replay
 from oddbolt.rules.structure import Structure
 from oddbolt.words.acts import comes_to, operation_text
 from oddbolt.words.figures import duration_text
+from oddbolt.words.judging.comparing import held_lines
 from oddbolt.words.names import name_of, names_of, tool_name
 from oddbolt.words.times import estimate_text
 from oddbolt.words.translate import sentence, tr
@@ -96,6 +98,12 @@ def ways(ground: Ground) -> list[Block]:
         return [*blocks, Remark(tr("No part has a role."))]
     for column in section_alone(ground.planner, ground.priority).section.columns:
         blocks += way_in(ground.planner, column, within=True).blocks
+    for told in ground.teardown.told:
+        name = name_of(ground.teardown, told.part)
+        whose = ", ".join(one for one in (told.by, told.source) if one) or tr("nobody named")
+        blocks += [Heading(tr("{0}, as told by {1}").format(name, whose)),
+                   Line(names_of(ground.teardown, told.things)), *([Remark(told.text)] if told.text else []),
+                   *(Line(line) for line in held_lines(ground.teardown, held(ground.planner, told)))]
     return blocks
 
 
