@@ -29,19 +29,20 @@ class Pin(Struct, frozen=True):
     angle_deg: float | None = None  # the direction in which a plug opens
 
 
-def free_corners(pins: Sequence[Pin], scale: float, width_of: Callable[[Pin], float]) -> list[str]:
+def free_corners(pins: Sequence[Pin], scale: float, width_of: Callable[[Pin], float],
+                 room: QRectF | None = None) -> list[str]:
     """For each mark the corner where its tag covers no tag or ring yet; names give way, letters never do. `scale` is
-    units of the tags for a pixel of the photograph."""
+    units of the tags for a pixel of the photograph; a tag does not go beyond the `room`, where that is told."""
     taken = _Taken()
-    return [_free_corner(pin, QPointF(pin.x * scale, pin.y * scale), taken, width_of(pin)) for pin in pins]
+    return [_free_corner(pin, QPointF(pin.x * scale, pin.y * scale), taken, width_of(pin), room) for pin in pins]
 
 
-def _free_corner(pin: Pin, spot: QPointF, taken: _Taken, width: float) -> str:
+def _free_corner(pin: Pin, spot: QPointF, taken: _Taken, width: float, room: QRectF | None) -> str:
     ring = QRectF(spot.x() - RING, spot.y() - RING, 2 * RING, 2 * RING)
     chosen = ""
     for corner in CORNERS:
         box = tag_box(spot, corner, width)
-        if taken.is_free(box):
+        if taken.is_free(box) and (room is None or room.contains(box)):
             taken.take(box)
             chosen = corner
             break

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF
+from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QColor, QFont, QImage, QPainter, QPen, QPolygonF
 
 from oddbolt.model.things import Teardown, View
@@ -31,7 +31,8 @@ def marked_image(image: QImage, ratio: float, teardown: Teardown, view: View) ->
                 painter.drawPolygon(corners)
     painter.scale(scale, scale)
     widths = {id(pin): width_of_tag(pin, font) for pin in pins}
-    corners_of = free_corners(pins, ratio / scale, lambda pin: widths[id(pin)])
+    room = QRectF(0, 0, made.width() / scale, made.height() / scale)
+    corners_of = free_corners(pins, ratio / scale, lambda pin: widths[id(pin)], room)
     for pin, corner in zip(pins, corners_of):
         draw_pin(painter, pin, corner, font, QPointF(pin.x, pin.y) * ratio / scale, widths[id(pin)])
     painter.end()
