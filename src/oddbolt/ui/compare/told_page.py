@@ -52,6 +52,7 @@ class ToldPage(QWidget):
         self.verdict = label("", "", wrap=True)
         self.held: Held | None = None
         self._filling = False
+        self._wants_last = False  # the one that was begun just now
         self._build()
 
     def _build(self) -> None:
@@ -142,7 +143,9 @@ class ToldPage(QWidget):
         self.view.setCurrentIndex(max(0, self.view.findData(shown)))
         self._filling = False
         if teardown.told:
-            self.ways.setCurrentRow(min(max(0, row), len(teardown.told) - 1))
+            last = len(teardown.told) - 1
+            self.ways.setCurrentRow(last if self._wants_last else min(max(0, row), last))
+        self._wants_last = False
         self._show_photo()
         self._chosen()
 
@@ -203,8 +206,8 @@ class ToldPage(QWidget):
     def _new(self) -> None:
         first = next(iter(self._session.derived.priority_parts()), None) or self.part.itemData(0)
         if first is not None:
+            self._wants_last = True
             self._ask(add_told, first)
-            self.ways.setCurrentRow(self.ways.count() - 1)
             self.add.setFocus()
 
     def _delete(self) -> None:
