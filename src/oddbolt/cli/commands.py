@@ -354,24 +354,30 @@ def _effort(options: argparse.Namespace) -> int:
 
 def _agree(options: argparse.Namespace) -> int:
     from oddbolt.comparing.analysts import agreed, orders
-    from oddbolt.words.judging.agreement import agreed_text, orders_text
+    from oddbolt.comparing.criteria import on_criteria
+    from oddbolt.scoring.method import fitting_methods, load_method
+    from oddbolt.words.judging.agreement import agreed_text, criterion_text, orders_text
 
     paths = [options.file, *options.others]
     records = [read(path) for path in paths]
     convention = records[0].settings
     planners = [Planner(record, KnownTimes(record), convention) for record in records]
     found, order = agreed(planners), orders(planners)
+    criteria = [one for id_ in fitting_methods(records[0].device.category)
+                for one in on_criteria(records, load_method(id_))]
     if options.json:
-        print_json(answers.agreement_json([str(path) for path in paths], found, order))
+        print_json(answers.agreement_json([str(path) for path in paths], found, order, criteria))
         return ANSWERED
     lines = [agreed_text(one) for one in found] or [tr("The records have no role or mark in common")]
-    say("\n".join([*lines, *(orders_text(one, [path.name for path in paths]) for one in order)]))
+    lines += [orders_text(one, [path.name for path in paths]) for one in order]
+    say("\n".join([*lines, *(f"{one.method}, {criterion_text(one)}" for one in criteria)]))
     _print_convention(planners[0])
     return ANSWERED
 
 
 def _compare(options: argparse.Namespace) -> int:
     from oddbolt.comparing.devices import compared
+    from oddbolt.store.matches import read_matches
     from oddbolt.words.judging.comparing import comparison_lines, names_apart
 
     records = [read(path) for path in (options.file, *options.others)]
@@ -380,7 +386,9 @@ def _compare(options: argparse.Namespace) -> int:
     def make(record: Teardown) -> Planner:
         return Planner(record, KnownTimes(record), convention)
 
-    rows = compared(make, [make(record) for record in records])
+    kept = read_matches(options.file)
+    told = {n: kept[path.name] for n, path in enumerate(options.others, start=1) if path.name in kept}
+    rows = compared(make, [make(record) for record in records], told)
     names = names_apart(records)
     if options.json:
         print_json(answers.comparison_json(names, convention, rows))

@@ -29,6 +29,7 @@ from oddbolt.studies.retelling import known_of, like
 
 if TYPE_CHECKING:
     from oddbolt.comparing.analysts import Agreed, Orders
+    from oddbolt.comparing.criteria import OnCriterion
     from oddbolt.comparing.devices import Row
 
 JsonObject = dict[str, Any]
@@ -199,7 +200,8 @@ def procedure_json(planner: Planner, job: Job) -> JsonObject:
         "time_s": round(job.time.seconds, 1), "time_interval_s": interval_json(job.time), "untimed": job.untimed}
 
 
-def agreement_json(files: Sequence[str], found: Iterable[Agreed], order: Iterable[Orders]) -> JsonObject:
+def agreement_json(files: Sequence[str], found: Iterable[Agreed], order: Iterable[Orders],
+                   criteria: Iterable[OnCriterion] = ()) -> JsonObject:
     """The answer of `agree --json`; null where a figure is not defined."""
     def figure(value: float) -> float | None:
         return None if math.isnan(value) else round(value, 6)
@@ -209,7 +211,14 @@ def agreement_json(files: Sequence[str], found: Iterable[Agreed], order: Iterabl
                          "interval": [figure(one.alpha.low), figure(one.alpha.high)], "mark": one.alpha.mark,
                          "pairable": one.alpha.pairable, "names": list(one.names)} for one in found],
             "orders": [{"one": one.one, "other": one.other, "common": one.common, "tau_b": figure(one.tau),
-                        "p": figure(one.p)} for one in order]}
+                        "p": figure(one.p)} for one in order],
+            "criteria": [{"method": one.method, "criterion": one.criterion.id, "roles": list(one.roles),
+                          "points": [list(row) for row in one.points], "metric": one.alpha.metric,
+                          "alpha": figure(one.alpha.value), "interval": [figure(one.alpha.low), figure(one.alpha.high)],
+                          "kappa": None if one.kappa is None else figure(one.kappa.value),
+                          "kappa_interval": None if one.kappa is None else [figure(one.kappa.low),
+                                                                            figure(one.kappa.high)]}
+                         for one in criteria]}
 
 
 def comparison_json(names: Sequence[str], convention: Settings, rows: Iterable[Row]) -> JsonObject:

@@ -22,7 +22,8 @@ from oddbolt.reports.as_html import to_html
 from oddbolt.reports.content.tree import Block, Heading, Line, Page, Title
 from oddbolt.ui.log.keys_page import keys_html
 from oddbolt.ui.pieces.sheet import label
-from oddbolt.words.manual import ManualPage, pages
+from oddbolt.words.manual import pages
+from oddbolt.words.manual_page import ManualPage
 from oddbolt.words.translate import tr
 
 KEYS = "keys"

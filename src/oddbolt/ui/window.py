@@ -88,7 +88,9 @@ class Window(Rooms):
         column.setSpacing(2)
         strong = QFont(self.font())
         strong.setWeight(QFont.Weight.DemiBold)  # the checked one
-        width = max(RAIL_WIDTH, max(QFontMetrics(strong).horizontalAdvance(text) for text in texts.values()) + 12)
+        self._is_large = self.fontMetrics().height() > LARGE_TEXT_PX  # twelve names would not stand below each other
+        widest = max(QFontMetrics(strong).horizontalAdvance(text) for text in texts.values())
+        width = RAIL_WIDTH if self._is_large else max(RAIL_WIDTH, widest + 12)
         rail.setFixedWidth(width)
         for n, group in enumerate(GROUPS):
             if n:
@@ -132,8 +134,7 @@ class Window(Rooms):
         button.setIcon(rail_icon(name, "#D6E2E5" if light else self._colours.faint, self._colours.ink,
                                  "#6E8891" if light else self._colours.line))
         button.setIconSize(QSize(24, 24))
-        is_large = self.fontMetrics().height() > LARGE_TEXT_PX  # twelve names would not stand below each other
-        button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonIconOnly if is_large
+        button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonIconOnly if self._is_large
                                   else Qt.ToolButtonStyle.ToolButtonTextUnderIcon)
         button.setCheckable(True)
         button.setFixedWidth(width)

@@ -2,22 +2,14 @@
 
 from __future__ import annotations
 
-from msgspec import Struct
-
+from oddbolt.words import manual_telling
+from oddbolt.words.manual_page import ManualPage
 from oddbolt.words.translate import tr
 
 
-class ManualPage(Struct, frozen=True):
-    """`id` is that of the workspace, or of what else it is about; headings with their paragraphs."""
-
-    id: str
-    title: str
-    sections: tuple[tuple[str, tuple[str, ...]], ...]
-
-
 def pages() -> list[ManualPage]:
-    return [_prepare(), _log(), _correcting(), _parts(), _bolts(), _sequence(), _access(), _verdict(), _rebuild(),
-            _reckon(), _files()]
+    return [manual_telling.shelf(), _prepare(), _log(), _correcting(), _parts(), _bolts(), _sequence(), _access(),
+            _verdict(), _rebuild(), manual_telling.compare(), manual_telling.report(), _reckon(), _files()]
 
 
 def _prepare() -> ManualPage:

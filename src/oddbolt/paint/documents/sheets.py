@@ -3,13 +3,14 @@ table goes on under its head. A sheet is drawn on paper (PDF) or on the screen, 
 
 from __future__ import annotations
 
-import io
 import itertools
+import tempfile
 import textwrap
 from collections.abc import Callable, Mapping, Sequence
+from pathlib import Path
 
 from msgspec.structs import replace
-from PySide6.QtCore import QBuffer, QIODevice, QMarginsF, QRectF, QSizeF, Qt
+from PySide6.QtCore import QBuffer, QMarginsF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QImage, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
 
 from oddbolt.paint.documents.drawings import Drawn
@@ -263,9 +264,16 @@ def document_pdf(page: Page, pictures: Pictures, paper: str, footer: Footer,
                  drawings: Mapping[str, Drawn] | None = None) -> bytes:
     """The sheets as PDF, with a bookmark for each chapter."""
     laid = Laid(page, pictures, drawings or {}, paper, footer)
-    buffer = QBuffer()
-    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    writer = QPdfWriter(buffer)
+    with tempfile.TemporaryDirectory(prefix="odd-bolt-") as folder:  # in memory it would be there several times
+        path = Path(folder) / "sheets.pdf"
+        _write_pdf(laid, path, paper)
+        if laid.chapters:
+            _add_bookmarks(path, laid.chapters)
+        return path.read_bytes()
+
+
+def _write_pdf(laid: Laid, path: Path, paper: str) -> None:
+    writer = QPdfWriter(str(path))
     writer.setResolution(DPI)
     writer.setTitle(laid.title)
     writer.setCreator("Odd Bolt")
@@ -281,20 +289,17 @@ def document_pdf(page: Page, pictures: Pictures, paper: str, footer: Footer,
             laid.draw(painter, number)
     finally:
         painter.end()
-    body = bytes(buffer.data())
-    return _with_bookmarks(body, laid.chapters) if laid.chapters else body
 
 
-def _with_bookmarks(body: bytes, chapters: Sequence[tuple[str, int]]) -> bytes:
+def _add_bookmarks(path: Path, chapters: Sequence[tuple[str, int]]) -> None:
     from pypdf import PdfWriter
 
-    made = PdfWriter(clone_from=io.BytesIO(body))
+    made = PdfWriter(path, incremental=True)  # what is new is written behind; nothing is copied
     for text, number in chapters:
         made.add_outline_item(title=text, page_number=number - 1)
     made.page_mode = "/UseOutlines"
-    out = io.BytesIO()
-    made.write(out)
-    return out.getvalue()
+    made.write(path)
+    made.close()
 
 
 def _in_parts(block: Block) -> list[Block]:

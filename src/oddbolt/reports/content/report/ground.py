@@ -114,7 +114,9 @@ class Ground:
         return self.planner.plan([part])
 
     def make(self, record: Teardown) -> Planner:
-        """A planner of another record by the same convention."""
+        """A planner of a record by the same convention; of the own one, the one that is there."""
+        if record is self.teardown:
+            return self.planner
         return Planner(record, self.times(record), self.planner.convention.settings)
 
     @cached_property
@@ -125,7 +127,7 @@ class Ground:
         """By all methods that fit, or the first of them; a `yield` is progress."""
         plans, found_all = AllPlanned(self.times), []
         for id_ in fitting_methods(self.teardown.device.category)[:most]:
-            for found in judge(self.teardown, load_method(id_), plans, bits=most is None):
+            for found in judge(self.teardown, load_method(id_), plans, bits=False):
                 last = found
                 yield None
             found_all.append(last)
@@ -133,7 +135,7 @@ class Ground:
 
     def find_outcomes(self) -> Iterator[None]:
         """What each change of the design would do."""
-        for found in what_if(self.make, self.teardown, self.priority):
+        for found in what_if(self.make, self.teardown, self.priority, pairs=False):
             self.outcomes = found
             yield None
 
