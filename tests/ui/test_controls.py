@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 import pytest
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QAbstractListModel, QAbstractTableModel, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import (
     QAbstractButton,
@@ -169,12 +169,14 @@ def texts_of(window) -> list[str]:
 def texts_in(model, parent=None) -> list[str]:
     parents = (parent,) if parent is not None else ()
     found = []
+    is_list = isinstance(model, QAbstractListModel)  # one column
+    is_flat = is_list or isinstance(model, QAbstractTableModel)  # nothing below
     for row in range(model.rowCount(*parents)):
-        for number in range(model.columnCount(*parents)):
+        for number in range(1 if is_list else model.columnCount(*parents)):
             index = model.index(row, number, *parents)
             found += [str(model.data(index)), str(model.data(index, Qt.ItemDataRole.ToolTipRole))]
         below = model.index(row, 0, *parents)
-        if model.hasChildren(below):
+        if not is_flat and model.hasChildren(below):
             found += texts_in(model, below)
     return found
 

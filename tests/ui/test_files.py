@@ -136,8 +136,9 @@ def test_close_leaves_nothing_open_and_prepare_begins_the_next(make_window, tmp_
     assert enabled == set(WITHOUT_A_DOCUMENT)
     for room in ROOMS:  # by key or by click
         window.show_workspace(room)
-        assert window.stack.currentWidget() is window.prepare
-    assert [window._rail.button(n).isEnabled() for n in range(len(ROOMS))] == [room == "prepare" for room in ROOMS]
+        assert window.stack.currentWidget() is (window.shelf if room == "shelf" else window.prepare)
+    assert [window._rail.button(n).isEnabled() for n in range(len(ROOMS))] == [room in ("shelf", "prepare")
+                                                                             for room in ROOMS]
     window.undo()
     window.log.gestures.make(Gesture.CAMERA)
     window.log.recorder.do(note, "nowhere", 1)

@@ -269,7 +269,7 @@ def test_the_preview_shows_what_is_ticked_and_is_written_as_it_is_seen(demo, tmp
     made(report)
     whole = report.preview.sheets.number
     assert whole > 40 and f"of {whole}" in report.where.text()
-    report.tick(("device", "section"))
+    report.sections.tick(("device", "section"))
     made(report)
     assert 1 < report.preview.sheets.number < 6
     report.go_to("section")
@@ -297,7 +297,7 @@ def test_short_leaves_one_sheet_and_left_out_leaves_no_name(demo):
     made(report)
     assert report.preview.sheets.number == 1 and not report.sections.isEnabled()
     report.short.click()
-    report.tick(("cover", "device"))
+    report.sections.tick(("cover", "device"))
     report.leave_out["author"].click()
     made(report)
     texts = " ".join(getattr(block, "text", "") for block in report.made.report.page.blocks)
@@ -314,7 +314,7 @@ def test_the_report_follows_the_record_and_the_records_beside_it(demo):
 
     report = demo.report
     demo.show_workspace("report")
-    report.tick(("comparison", "parts"))
+    report.sections.tick(("comparison", "parts"))
     made(report)
     assert "Beside: choose records" in report.beside.text()
     demo.compare.add_demo("dunlin-3")
@@ -334,7 +334,7 @@ def test_what_is_being_made_can_be_given_up(demo):
     report.cancel.click()
     settle()
     assert not report.is_making and report.progress.isHidden() and "Given up" in report.echo.text()
-    report.tick(("device",))
+    report.sections.tick(("device",))
     made(report)
     assert report.made is not None
 

@@ -90,8 +90,8 @@ def _block_of_document(block: Block, inside: Mapping[str, str], heading: str) ->
     text = escape(block.text)
     if isinstance(block, Tick):
         remark = f" <span class='remark'>({escape(block.remark)})</span>" if block.remark else ""
-        kind = "tick check" if block.is_check else "tick"
-        return f"<p class='{kind}'>{BOX} <b>{text}</b>{remark}</p>"
+        check = " check" if block.is_check else ""
+        return f"<p class='tick{check}'>{BOX} <b>{text}</b>{remark}</p>"
     if isinstance(block, Line):
         remark = f" <span class='remark'>({escape(block.remark)})</span>" if block.remark else ""
         return f"<p class='inside'>{text}{remark}</p>" if block.inside else f"<p>{text}{remark}</p>"

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, cast
 from PySide6.QtWidgets import QMessageBox, QStackedWidget, QWidget
 
 from oddbolt.paint.palette import Palette
-from oddbolt.ui.shell import Shell
+from oddbolt.ui.telling_rooms import TELLING, TellingRooms
 
 if TYPE_CHECKING:
     from oddbolt.instruments.protocols import Bench
@@ -17,18 +17,14 @@ if TYPE_CHECKING:
     from oddbolt.ui.access.panel import AccessPanel
     from oddbolt.ui.background.photos import Ahead
     from oddbolt.ui.bolts.panel import BoltsPanel
-    from oddbolt.ui.compare.panel import ComparePanel
     from oddbolt.ui.log.panel import LogPanel
     from oddbolt.ui.parts.panel import PartsPanel
     from oddbolt.ui.prepare.panel import PreparePanel
     from oddbolt.ui.prints.prints import Prints
     from oddbolt.ui.rebuild.panel import RebuildPanel
-    from oddbolt.ui.report.panel import ReportPanel
     from oddbolt.ui.sequence.panel import SequencePanel
-    from oddbolt.ui.shelf.panel import ShelfPanel
     from oddbolt.ui.verdict.panel import VerdictPanel
 
-LATER = ("shelf", "compare", "report")
 Offers = Sequence[tuple[str, Callable[[], object]]]
 # In the order of the work, in groups.
 GROUPS = (("shelf",), ("prepare", "log", "parts", "bolts"), ("sequence", "access", "verdict"), ("rebuild",),
@@ -39,7 +35,7 @@ WITHOUT_A_DOCUMENT = ("shelf", "prepare")
 KEYS = {"shelf": "Alt+Home", **{name: f"Alt+{number % 10}" for number, name in enumerate(ROOMS[1:], start=1)}}
 
 
-class Rooms(Shell):
+class Rooms(TellingRooms):
     """A shell with rooms. Whoever fills it gives the session, the files and what is connected."""
 
     session: Session
@@ -106,21 +102,11 @@ class Rooms(Shell):
         self.doses = DoseSheet(self, self.session, self.log.recorder.selection.thing)
         self.doses.show()
 
-    def open_from_shelf(self, path: Path) -> None:
-        raise NotImplementedError
-
     def show_part(self, part: str) -> None:
         raise NotImplementedError
 
     def show_thing(self, thing: str) -> None:
         raise NotImplementedError
-
-    def room(self, name: str) -> QWidget:
-        """A room, built when it is first asked for."""
-        if name not in self.built:
-            self.built[name] = self._make(name)
-            self.stack.addWidget(self.built[name])
-        return self.built[name]
 
     def _make(self, name: str) -> QWidget:
         """What a room stands on is imported with it."""
@@ -160,47 +146,14 @@ class Rooms(Shell):
             from oddbolt.ui.rebuild.panel import RebuildPanel
 
             return RebuildPanel(session, palette, folder, bench)
-        if name in LATER:
-            return self._make_later(name)
+        if name in TELLING:
+            return self._make_telling(name)
         from oddbolt.ui.verdict.panel import VerdictPanel
 
         verdict = VerdictPanel(session, palette)
         verdict.part_asked.connect(self.show_part)
         verdict.thing_asked.connect(self.show_thing)
         return verdict
-
-    def _make_later(self, name: str) -> QWidget:
-        """What tells others."""
-        session, palette, folder = self.session, self._colours, self.folder
-        if name == "compare":
-            from oddbolt.ui.compare.panel import ComparePanel
-
-            compare = ComparePanel(session, palette, folder)
-            compare.opened()
-            return compare
-        if name == "report":
-            from oddbolt.ui.report.panel import ReportPanel
-
-            report = ReportPanel(session, folder, lambda: self.compare.others())
-            self.compare.chosen_changed.connect(report.others_changed)
-            return report
-        from oddbolt.ui.shelf.panel import ShelfPanel
-
-        shelf = ShelfPanel(session, palette, folder)
-        shelf.open_asked.connect(self.open_from_shelf)
-        return shelf
-
-    @property
-    def compare(self) -> ComparePanel:
-        return cast("ComparePanel", self.room("compare"))
-
-    @property
-    def report(self) -> ReportPanel:
-        return cast("ReportPanel", self.room("report"))
-
-    @property
-    def shelf(self) -> ShelfPanel:
-        return cast("ShelfPanel", self.room("shelf"))
 
     @property
     def prepare(self) -> PreparePanel:

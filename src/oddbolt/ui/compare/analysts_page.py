@@ -25,7 +25,7 @@ from oddbolt.model.things import Teardown, View
 from oddbolt.paint.images import image_size, read_image
 from oddbolt.paint.step_picture import draw_step
 from oddbolt.reassembly.rebuilding.pictures import Picture
-from oddbolt.ui.pieces.sheet import explain
+from oddbolt.ui.pieces.sheet import explain, tip
 from oddbolt.words.judging.comparing import fact_name, fact_text, thing_of
 from oddbolt.words.translate import tr
 
@@ -111,7 +111,8 @@ class AnalystsPage(QWidget):
         self.tree.setAccessibleName(tr("Facts told otherwise"))
         self.tree.setRootIsDecorated(False)
         self.tree.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-        explain((self.tree, tr("A tick takes what the second says over into the merged record")),
+        explain((self.agreement, tr("Each figure with its measure; where it is not defined it says so")),
+                (self.tree, tr("A tick takes what the second says over into the merged record")),
                 (self.all, tr("Tick every fact")), (self.none, tr("Untick every fact")),
                 (self.merge, tr("A new document: the first with the ticked facts of the second; log and photographs "
                                 "are the first's")))
@@ -152,7 +153,7 @@ class AnalystsPage(QWidget):
             item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
             item.setCheckState(0, Qt.CheckState.Unchecked)
             for column in range(4):
-                item.setToolTip(column, item.text(column))
+                item.setToolTip(column, tip(item.text(column)))
             self.tree.addTopLevelItem(item)
         header = self.tree.header()
         header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)

@@ -5,21 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import (
-    QAbstractItemView,
-    QHeaderView,
-    QSplitter,
-    QTableWidget,
-    QTableWidgetItem,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QHeaderView, QSplitter, QTableWidgetItem, QVBoxLayout, QWidget
 
 from oddbolt.comparing.devices import Row
 from oddbolt.model.things import Teardown
 from oddbolt.paint.palette import Palette
 from oddbolt.reports.content.report.ground import Chart, ChartPoint
 from oddbolt.ui.compare.chart_view import ChartView
+from oddbolt.ui.compare.plain_table import PlainTable
 from oddbolt.ui.pieces.sheet import explain, label, tip
 from oddbolt.words.judging.comparing import causes_text, reached_text
 from oddbolt.words.known import known_text, with_sign
@@ -32,16 +25,11 @@ class DepthsPage(QWidget):
 
     def __init__(self, palette: Palette) -> None:
         super().__init__()
-        self.chart, self.table = ChartView(palette), QTableWidget()
+        self.chart, self.table = ChartView(palette), PlainTable(tr("Depths and times"))
         self.why = label("", "", wrap=True)
         self.rows: Sequence[Row] = ()
         self._records: Sequence[Teardown] = ()
         self._names: Sequence[str] = ()
-        self.table.setAccessibleName(tr("Depths and times"))
-        self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
-        self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
-        self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-        self.table.verticalHeader().hide()
         self.why.setAccessibleName(tr("What makes the difference"))
         self.why.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         explain((self.table, tr("One row a part that matters; choose one to see what makes the difference")))

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHeaderView, QTableWidgetItem, QVBoxLayout, QWidget
 
 from oddbolt.comparing.profile import FIGURES, Profile
 from oddbolt.scoring.evaluate import Verdict
+from oddbolt.ui.compare.plain_table import PlainTable
 from oddbolt.ui.pieces.sheet import explain
 from oddbolt.words.figures import duration_text, figure_of, steps_text
 from oddbolt.words.judging.comparing import made_with_name
@@ -19,10 +20,7 @@ from oddbolt.words.translate import of_data, tr
 class MadeWithPage(QWidget):
     def __init__(self) -> None:
         super().__init__()
-        self.table = QTableWidget()
-        self.table.setAccessibleName(tr("What each is made with"))
-        self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
-        self.table.verticalHeader().hide()
+        self.table = PlainTable(tr("What each is made with"))
         self.table.setWordWrap(True)
         explain((self.table, tr("Verdicts by what is on record; then fasteners, tools and connectors of each")))
         box = QVBoxLayout(self)

@@ -25,7 +25,7 @@ from oddbolt.comparing.told import Held, held
 from oddbolt.model.things import ToldWay
 from oddbolt.session.derived import Derived
 from oddbolt.session.session import Session
-from oddbolt.session.verbs.told import add_told, change_told, delete_told
+from oddbolt.session.verbs.judging.told import add_told, change_told, delete_told
 from oddbolt.ui.background.answer import Answer
 from oddbolt.ui.compare.tap_photo import TapPhoto
 from oddbolt.ui.pieces.sheet import explain, label

@@ -7,14 +7,11 @@ from collections.abc import Callable, Iterator, Sequence
 from pathlib import Path
 
 from msgspec import Struct
-from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
     QFileDialog,
     QHBoxLayout,
-    QListWidget,
-    QListWidgetItem,
     QMenu,
     QProgressBar,
     QPushButton,
@@ -27,7 +24,7 @@ from oddbolt.model.giving_away import AUTHOR, PLACE, SERIALS, without_tales_of
 from oddbolt.model.things import Teardown
 from oddbolt.paint.documents.reports import ReportPictures, report_sheets
 from oddbolt.paint.documents.sheets import Laid
-from oddbolt.reports.content.report.compose import SECTIONS, compose_from, compose_short, section_name
+from oddbolt.reports.content.report.compose import SECTIONS, compose_from, compose_short
 from oddbolt.reports.content.report.ground import Ground, Report
 from oddbolt.session.derived import Derived
 from oddbolt.session.session import Session
@@ -37,6 +34,7 @@ from oddbolt.ui.background.jobs import Jobs
 from oddbolt.ui.pieces.sheet import Echo, Elided, explain, label, lay_out, sheet
 from oddbolt.ui.pieces.suffix import suffixed
 from oddbolt.ui.report.preview import Preview
+from oddbolt.ui.report.section_list import SectionList
 from oddbolt.ui.report.writing import FORMS, Form, written
 from oddbolt.ui.workspace import Workspace
 from oddbolt.words.translate import tr
@@ -67,7 +65,7 @@ class ReportPanel(Workspace):
         self._lock = threading.Lock()  # one job at a time works on a ground; one that is given up ends at its next step
         self.made: _Made | None = None
         self.preview, self.echo = Preview(), Echo()
-        self.sections, self.paper = QListWidget(), QComboBox()
+        self.sections, self.paper = SectionList(), QComboBox()
         self.short = QCheckBox(tr("Short: a single page"))
         self.all, self.none = QPushButton(tr("All")), QPushButton(tr("None"))
         self.leave_out = {PLACE: QCheckBox(tr("benches")), AUTHOR: QCheckBox(tr("names of analysts")),
@@ -78,13 +76,6 @@ class ReportPanel(Workspace):
         self._build()
 
     def _build(self) -> None:
-        for section in SECTIONS:
-            item = QListWidgetItem(section_name(section))
-            item.setData(Qt.ItemDataRole.UserRole, section)
-            item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
-            item.setCheckState(Qt.CheckState.Checked)
-            self.sections.addItem(item)
-        self.sections.setAccessibleName(tr("Sections of the report"))
         for paper in PAPERS:
             self.paper.addItem(tr("On {0}").format(paper), paper)
         self.paper.setAccessibleName(tr("Paper"))
@@ -94,15 +85,7 @@ class ReportPanel(Workspace):
         for form in FORMS:
             menu.addAction(tr(form.text), lambda form=form: self.ask_where(form))
         self.write.setMenu(menu)
-        explain((self.short, tr("Picture, section, verdict and the facts that matter, on one page")),
-                (self.sections, tr("What the report is composed of; double click goes to it")),
-                (self.all, tr("Tick every section")), (self.none, tr("Untick every section")),
-                (self.paper, tr("The paper it is set for")), (self.cancel, tr("Give it up")),
-                (self.write, tr("As a document, tables, drawings, structure or marked photographs")))
-        for what, box in self.leave_out.items():
-            box.setObjectName(what)
-            box.setToolTip(tr("Not told in what is written; photographs never tell more than their picture"))
-            box.toggled.connect(lambda _: self._ask())
+        self._explain()
         ticks = QHBoxLayout()
         ticks.addWidget(self.all)
         ticks.addWidget(self.none)
@@ -122,11 +105,26 @@ class ReportPanel(Workspace):
         left.addWidget(self.echo)
         lay_out(self, left, side)
         self._set_faint(False)
-        self.sections.itemChanged.connect(lambda _: self._ask())
-        self.sections.itemDoubleClicked.connect(lambda item: self.go_to(item.data(Qt.ItemDataRole.UserRole)))
+        self._connect()
+
+    def _explain(self) -> None:
+        explain((self.short, tr("Picture, section, verdict and the facts that matter, on one page")),
+                (self.sections, tr("What the report is composed of; double click goes to it")),
+                (self.all, tr("Tick every section")), (self.none, tr("Untick every section")),
+                (self.paper, tr("The paper it is set for")), (self.cancel, tr("Give it up")),
+                (self.preview, tr("The sheets as they will be on paper")),
+                (self.write, tr("As a document, tables, drawings, structure or marked photographs")))
+        for what, box in self.leave_out.items():
+            box.setObjectName(what)
+            box.setToolTip(tr("Not told in what is written; photographs never tell more than their picture"))
+            box.toggled.connect(lambda _: self._ask())
+
+    def _connect(self) -> None:
+        self.sections.changed.connect(self._ask)
+        self.sections.asked_for.connect(self.go_to)
         self.short.toggled.connect(self._short_toggled)
-        self.all.clicked.connect(lambda _: self.tick(SECTIONS))
-        self.none.clicked.connect(lambda _: self.tick(()))
+        self.all.clicked.connect(lambda _: self.sections.tick(SECTIONS))
+        self.none.clicked.connect(lambda _: self.sections.tick(()))
         self.paper.currentIndexChanged.connect(lambda _: self._ask())
         self.cancel.clicked.connect(lambda _: self._give_up())
         self.preview.turned.connect(lambda number, of: self.where.setText(
@@ -152,21 +150,6 @@ class ReportPanel(Workspace):
         if self.isVisible():
             self.catch_up()
 
-    def ticked(self) -> tuple[str, ...]:
-        items = [self.sections.item(n) for n in range(self.sections.count())]
-        return tuple(item.data(Qt.ItemDataRole.UserRole) for item in items
-                     if item.checkState() == Qt.CheckState.Checked)
-
-    def tick(self, sections: Sequence[str]) -> None:
-        """Tick these sections and no others."""
-        self.sections.blockSignals(True)
-        for n in range(self.sections.count()):
-            item = self.sections.item(n)
-            item.setCheckState(Qt.CheckState.Checked if item.data(Qt.ItemDataRole.UserRole) in sections
-                               else Qt.CheckState.Unchecked)
-        self.sections.blockSignals(False)
-        self._ask()
-
     def _short_toggled(self, is_short: bool) -> None:
         for widget in (self.sections, self.all, self.none):
             widget.setEnabled(not is_short)
@@ -181,7 +164,7 @@ class ReportPanel(Workspace):
             self._stale = True
             return
         derived, left_out, others = self._session.derived, self.left_out(), tuple(self._others())
-        sections, paper = () if self.short.isChecked() else self.ticked(), self.paper.currentData()
+        sections, paper = () if self.short.isChecked() else self.sections.ticked(), self.paper.currentData()
         if not sections and not self.short.isChecked():
             self._sheets.forget()
             self._show(None)

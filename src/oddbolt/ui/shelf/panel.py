@@ -62,7 +62,8 @@ class ShelfPanel(Workspace):
                                    (self.tag, tr("Tag"), tr("Only what has this tag; T gives tags"))):
             widget.setAccessibleName(name)
             explain((widget, told))
-        explain((self.folders, tr("Whose teardowns are on the shelf")))
+        explain((self.folders, tr("Whose teardowns are on the shelf")),
+                (self.wall, tr("Return opens what is chosen, T gives it tags")))
         for code, text in ORDERS:
             self.order.addItem(tr(text), code)
         menu = QMenu(self.folders)

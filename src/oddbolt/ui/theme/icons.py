@@ -66,25 +66,12 @@ def _draw(painter: QPainter, name: str, colour: QColor) -> None:
         painter.drawRect(QRectF(16, 20, 8, 5))
         painter.drawPolyline([QPointF(8, 10), QPointF(8, 22.5), QPointF(16, 22.5)])
         painter.drawLine(QPointF(8, 14.5), QPointF(16, 14.5))
-    elif name == "shelf":  # pictures on two boards
-        for y in (12, 24):
-            painter.drawLine(QPointF(3, y), QPointF(25, y))
-        for x, y in ((5, 5), (15, 5), (5, 17), (15, 17)):
-            painter.drawRect(QRectF(x, y, 7, 6))
-    elif name == "compare":  # two bores of different depth from one surface
-        painter.drawLine(QPointF(3, 6), QPointF(25, 6))
-        painter.drawRect(QRectF(6, 6, 5, 18))
-        painter.drawRect(QRectF(17, 6, 5, 10))
-        painter.drawLine(QPointF(13, 16), QPointF(15, 16))
-    elif name == "report":  # sheets, one behind the other
-        painter.drawPolyline([QPointF(9, 7), QPointF(9, 4), QPointF(23, 4), QPointF(23, 20), QPointF(19, 20)])
-        painter.drawRect(QRectF(5, 8, 14, 16))
-        for y in (13, 16, 19):
-            painter.drawLine(QPointF(8, y), QPointF(16, y))
     elif name == "rebuild":  # something goes in from above, into its place
         painter.drawPolyline([QPointF(5, 15), QPointF(5, 24), QPointF(23, 24), QPointF(23, 15)])
         painter.drawLine(QPointF(14, 4), QPointF(14, 18))
         painter.drawPolyline([QPointF(9.5, 13.5), QPointF(14, 18), QPointF(18.5, 13.5)])
+    elif name in ("shelf", "compare", "report"):
+        _draw_telling(painter, name)
     else:  # a balance
         painter.drawLine(QPointF(14, 5), QPointF(14, 23))
         painter.drawLine(QPointF(5, 9), QPointF(23, 9))
@@ -95,6 +82,25 @@ def _draw(painter: QPainter, name: str, colour: QColor) -> None:
             path.closeSubpath()
         painter.drawPath(path)
         painter.drawLine(QPointF(9, 23), QPointF(19, 23))
+
+
+def _draw_telling(painter: QPainter, name: str) -> None:
+    """Rooms for telling others."""
+    if name == "shelf":  # pictures on two boards
+        for y in (12, 24):
+            painter.drawLine(QPointF(3, y), QPointF(25, y))
+        for x, y in ((5, 5), (15, 5), (5, 17), (15, 17)):
+            painter.drawRect(QRectF(x, y, 7, 6))
+    elif name == "compare":  # two bores of different depth from one surface
+        painter.drawLine(QPointF(3, 6), QPointF(25, 6))
+        painter.drawRect(QRectF(6, 6, 5, 18))
+        painter.drawRect(QRectF(17, 6, 5, 10))
+        painter.drawLine(QPointF(13, 16), QPointF(15, 16))
+    else:  # sheets, one behind the other
+        painter.drawPolyline([QPointF(9, 7), QPointF(9, 4), QPointF(23, 4), QPointF(23, 20), QPointF(19, 20)])
+        painter.drawRect(QRectF(5, 8, 14, 16))
+        for y in (13, 16, 19):
+            painter.drawLine(QPointF(8, y), QPointF(16, y))
 
 
 def window_icon() -> QIcon:
