@@ -132,8 +132,10 @@ class Judging:
                 index_of(judged.look, kind(judged.readings, best=True)))
 
 
-def judge(teardown: Teardown, method: Method, plans: AllPlanned, *, bits: bool = True) -> Iterator[Verdict]:
-    """A verdict, first by what is missing alone, last with how far it holds; a `yield` between is progress."""
+def judge(teardown: Teardown, method: Method, plans: AllPlanned, *, bits: bool = True,
+          moves_too: bool = True) -> Iterator[Verdict]:
+    """A verdict, first by what is missing alone, last with how far it holds, and (`moves_too`) what could move it, with
+    its `bits` or by its spread alone; a `yield` between is progress."""
     judging = Judging(teardown, method, plans)
     verdict = evaluate_planned(judging.base)
     yield verdict
@@ -145,7 +147,7 @@ def judge(teardown: Teardown, method: Method, plans: AllPlanned, *, bits: bool =
         yield verdict
     low, high = min(one[0] for one in ranges), max(one[1] for one in ranges)
     moves: list[Move] = []
-    for move in _moves(judging):
+    for move in _moves(judging) if moves_too else ():
         moves.append(move)
         yield verdict
     if bits:

@@ -127,7 +127,7 @@ class Ground:
         """By all methods that fit, or the first of them; a `yield` is progress."""
         plans, found_all = AllPlanned(self.times), []
         for id_ in fitting_methods(self.teardown.device.category)[:most]:
-            for found in judge(self.teardown, load_method(id_), plans, bits=False):
+            for found in judge(self.teardown, load_method(id_), plans, bits=False, moves_too=most is None):
                 last = found
                 yield None
             found_all.append(last)
