@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import json
+import os
 import shutil
 import sqlite3
 
@@ -453,3 +454,26 @@ def test_a_damaged_card_says_so_and_offers_to_repair(demo, boards):
     assert demo.session.path == before  # a message says why; what is open stays
     rect = panel.wall.visualRect(index)
     assert not rect.isEmpty() and panel.wall.indexAt(rect.center() + QPoint(0, 0)) == index
+
+
+def test_hostile_files_on_the_shelf_are_cards_that_say_so(tmp_path):
+    """Pipes, links in circles, names that are no text, records that are none: no exception, nothing kept that is not."""
+    folder = tmp_path / "hostile"
+    folder.mkdir()
+    os.mkfifo(folder / "pipe.oddbolt")
+    os.symlink(folder, folder / "loop")
+    (folder / "deep.json").write_bytes(b'{"format": "oddbolt-teardown", "device": ' + b"[" * 100_000)
+    (folder / "null.json").write_text('{"format": "oddbolt-teardown", "device": null}')
+    (folder / "kinds.json").write_text('{"format": "oddbolt-teardown", "device": {"name": {"a": 1}, "category": 5}, '
+                                       '"sessions": [1, null, {"by": [1], "started": 5}]}')
+    (folder / "half.json").write_text('{"format": "oddbolt-teardown", "device": {"name": "\\ud800"}}')
+    with open(os.fsencode(folder) + b"/\xff\xfe.json", "wb") as file:
+        file.write(b'{"format": "oddbolt-teardown", "device": {"base": "b", "name": "x"}, "parts": [{"id": "b"}]}')
+    with sqlite3.connect(folder / "other.oddbolt") as db:
+        db.execute("CREATE TABLE x (a)")
+    db.close()
+    found_ = cards(folder, at=tmp_path / "index.sqlite")
+    states = {path.rsplit("/", 1)[1]: card.state for path, card in found_.cards.items()}
+    assert states.pop("\udcff\udcfe.json") == WHOLE and set(states.values()) == {DAMAGED, UNREADABLE}
+    assert set(states) == {"pipe.oddbolt", "deep.json", "null.json", "kinds.json", "half.json", "other.oddbolt"}
+    assert cards(folder, at=tmp_path / "index.sqlite").cards == found_.cards

@@ -125,7 +125,7 @@ def _reaches(planner: Planner) -> Iterator[Reach]:
         if not part.role or part.id not in planner.structure.present:
             continue
         plan = planner.plan([part.id])
-        name = str(called(teardown, part.id).get("name", ""))
+        name = str(called(teardown, part.id).get("name", "")).encode("utf-8", "replace").decode()
         if plan.count is None:
             yield Reach(part.role[0], name, None, None, GUESSED)
         else:

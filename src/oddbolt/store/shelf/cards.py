@@ -26,6 +26,7 @@ DEEPEST = 3  # folders within a chosen one that are looked into
 MOST_FILES = 5000
 MARK = b'"oddbolt-teardown"'  # stands near the beginning of an exchange file
 BEGINNING = 4096
+LONGEST = 300  # characters of a name on a card
 
 
 class Reach(Struct, frozen=True):
@@ -164,11 +165,16 @@ def card_of(path: Path, teardown: Teardown) -> Card:
 def _told(card: Card, device: dict[str, Any], passes: list[dict[str, Any]]) -> Card:
     first = min((one for one in passes if isinstance(one, dict)), key=lambda one: str(one.get("started", "")),
                 default={})
-    by = ", ".join(dict.fromkeys(str(one["by"]) for one in passes if isinstance(one, dict) and one.get("by")))
+    by = ", ".join(dict.fromkeys(_text(one["by"]) for one in passes if isinstance(one, dict) and one.get("by")))
     return msgspec.structs.replace(
-        card, name=str(device.get("name") or card.name), model=str(device.get("model", "")),
-        category=str(device.get("category", "other")), variant=str(device.get("variant", "")), by=by,
-        date=str(first.get("started", ""))[:10])
+        card, name=_text(device.get("name") or card.name), model=_text(device.get("model", "")),
+        category=_text(device.get("category", "other")), variant=_text(device.get("variant", "")), by=by,
+        date=_text(first.get("started", ""))[:10])
+
+
+def _text(value: object) -> str:
+    """As a text that can be written down: lone halves of pairs are no characters."""
+    return str(value).encode("utf-8", "replace").decode()[:LONGEST]
 
 
 def _is_held(file: int) -> bool:

@@ -47,6 +47,15 @@ def keep(cards: Mapping[str, tuple[Stamp, Card]], gone: Iterable[str] = (), path
             _write(path, cards, gone)
 
 
+def _is_text(name: str) -> bool:
+    """Whether a path is one: a name of other bytes is looked at anew each time."""
+    try:
+        name.encode()
+    except UnicodeEncodeError:
+        return False
+    return True
+
+
 def _write(path: Path, cards: Mapping[str, tuple[Stamp, Card]], gone: Iterable[str]) -> None:
     with closing(sqlite3.connect(path, timeout=2)) as db, db:
         if db.execute("PRAGMA user_version").fetchone()[0] != LAYOUT:
@@ -55,5 +64,6 @@ def _write(path: Path, cards: Mapping[str, tuple[Stamp, Card]], gone: Iterable[s
         db.execute("CREATE TABLE IF NOT EXISTS card (path TEXT PRIMARY KEY, size INTEGER, written INTEGER, body BLOB)")
         encode = msgspec.msgpack.Encoder().encode
         db.executemany("INSERT OR REPLACE INTO card VALUES (?, ?, ?, ?)", [
-            (name, stamp.size, stamp.written_ns, encode(card)) for name, (stamp, card) in cards.items()])
+            (name, stamp.size, stamp.written_ns, encode(card)) for name, (stamp, card) in cards.items()
+            if _is_text(name)])
         db.executemany("DELETE FROM card WHERE path = ?", [(name,) for name in gone])

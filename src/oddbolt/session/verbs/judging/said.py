@@ -16,6 +16,8 @@ WITH_LISTS = 2  # version of the exchange file: a reader of version 1 would refu
 
 def set_resupplied(teardown: Teardown, joint: str, parts: Iterable[str]) -> Done:
     """Which spares bring new fixing for a joint: of all its ways after which a spare brings some."""
+    if joint not in teardown.joint:  # asked of another record, which was open a moment before
+        raise Refusal(joint, "no-such-thing", id=joint)
     record = teardown.joint[joint]
     said = tuple(dict.fromkeys(parts))
     ways = tuple(replace(one, resupplied=said) if one.resupplied is not False else one for one in record.ways)
