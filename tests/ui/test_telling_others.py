@@ -457,7 +457,7 @@ def test_a_damaged_card_says_so_and_offers_to_repair(demo, boards):
 
 
 def test_hostile_files_on_the_shelf_are_cards_that_say_so(tmp_path):
-    """Pipes, links in circles, names that are no text, records that are none: no exception, nothing kept that is not."""
+    """Pipes, links in circles, names that are no text, records that are none: no exception, nothing is made up."""
     folder = tmp_path / "hostile"
     folder.mkdir()
     os.mkfifo(folder / "pipe.oddbolt")
