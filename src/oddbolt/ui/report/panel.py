@@ -62,6 +62,7 @@ class ReportPanel(Workspace):
         self._jobs = Jobs(self)
         self._kept: Ground | None = None
         self._of: tuple[Derived, tuple[str, ...], tuple[Teardown, ...]] | None = None  # what the ground is of
+        self._wanted = _Wanted()
         self._lock = threading.Lock()  # one job at a time works on a ground; one that is given up ends at its next step
         self.made: _Made | None = None
         self.preview, self.echo = Preview(), Echo()
@@ -178,16 +179,15 @@ class ReportPanel(Workspace):
             self._of = derived, left_out, others
         ground = self._kept
         path = self._session.path
-        self._sheets.ask(lambda stop: _make(ground, sections, paper, path, self._lock, stop), sections, left_out, paper,
-                         ground)
+        self._sheets.ask(lambda stop: _make(ground, sections, paper, path, self._lock, self._wanted, stop), sections,
+                         left_out, paper, ground)
 
-    @staticmethod
-    def _ground(derived: Derived, left_out: Sequence[str], others: Sequence[Teardown]) -> Ground:
+    def _ground(self, derived: Derived, left_out: Sequence[str], others: Sequence[Teardown]) -> Ground:
         record = without_tales_of(derived.teardown, left_out) if left_out else derived.teardown
-        planner = derived.planner_for(record=record)
+        planner = derived.planner_for(record=record, stop=self._wanted)
         paces = derived.paces
         return Ground(planner, [without_tales_of(other, left_out) for other in others],
-                      lambda one: KnownTimes(one, paces=paces))
+                      lambda one: KnownTimes(one, paces=paces), self._wanted)
 
     # -- what was made
 
@@ -267,11 +267,22 @@ class ReportPanel(Workspace):
         self._jobs.stop_all()
 
 
-def _make(ground: Ground, sections: Sequence[str], paper: str, path: Path, lock: threading.Lock,
+class _Wanted:
+    """Whether the job that works on the ground is to stop: asked by its planners, which outlive the job."""
+
+    def __init__(self) -> None:
+        self.asked: Callable[[], bool] = lambda: False
+
+    def __call__(self) -> bool:
+        return self.asked()
+
+
+def _make(ground: Ground, sections: Sequence[str], paper: str, path: Path, lock: threading.Lock, wanted: _Wanted,
           stop: Callable[[], bool]) -> Iterator[float | _Made]:
     """The share that is done, last what was made; no sections: the short form."""
     while not lock.acquire(timeout=0.05):
         yield 0.0
+    wanted.asked = stop
     try:
         making = compose_from(ground, sections) if sections else compose_short(ground.planner)
         for made in making:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from functools import cached_property
 
 from msgspec import Struct
@@ -91,7 +91,10 @@ class Report(Struct, frozen=True, kw_only=True):
 class Ground:
     """One record, told by one convention; `others` are records that it is compared with, `times` at whose pace."""
 
-    def __init__(self, planner: Planner, others: Sequence[Teardown] = (), times: Times = KnownTimes) -> None:
+    def __init__(self, planner: Planner, others: Sequence[Teardown] = (), times: Times = KnownTimes,
+                 is_stopped: Callable[[], bool] | None = None) -> None:
+        """`is_stopped` is asked by whatever plans for long; `planner` may ask the same."""
+        self._is_stopped = is_stopped
         self.planner = planner
         self.others = others
         self.times = times
@@ -117,7 +120,7 @@ class Ground:
         """A planner of a record by the same convention; of the own one, the one that is there."""
         if record is self.teardown:
             return self.planner
-        return Planner(record, self.times(record), self.planner.convention.settings)
+        return Planner(record, self.times(record), self.planner.convention.settings, self._is_stopped)
 
     @cached_property
     def compared(self) -> list[Row]:
@@ -125,7 +128,7 @@ class Ground:
 
     def find_verdicts(self, most: int | None = None) -> Iterator[None]:
         """By all methods that fit, or the first of them; a `yield` is progress."""
-        plans, found_all = AllPlanned(self.times), []
+        plans, found_all = AllPlanned(self.times, self._is_stopped), []
         for id_ in fitting_methods(self.teardown.device.category)[:most]:
             for found in judge(self.teardown, load_method(id_), plans, bits=False, moves_too=most is None):
                 last = found
