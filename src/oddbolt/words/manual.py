@@ -9,7 +9,8 @@ from oddbolt.words.translate import tr
 
 def pages() -> list[ManualPage]:
     return [manual_telling.shelf(), _prepare(), _log(), _correcting(), _parts(), _bolts(), _sequence(), _access(),
-            _verdict(), _rebuild(), manual_telling.compare(), manual_telling.report(), _reckon(), _files()]
+            _verdict(), _rebuild(), manual_telling.compare(), manual_telling.report(), manual_telling.rehearse(),
+            _reckon(), _files()]
 
 
 def _prepare() -> ManualPage:

@@ -55,3 +55,22 @@ def report() -> ManualPage:
             tr("PDF with bookmarks on A4 or Letter; a page (HTML) with everything inside, without scripts; tables "
                "(CSV), drawings (SVG) and marked photographs, each a folder; the structure (GraphML) for graph "
                "programs; the record itself (JSON). Nothing that is there is replaced without asking."),))))
+
+
+def rehearse() -> ManualPage:
+    return ManualPage("rehearse", tr("Rehearse"), (
+        (tr("Take it apart, put it back"), (
+            tr("Tap a thing on the photograph or take it from the list, choose the tool and press Return. The rules of "
+               "access say what it was: done, done live, needless, not yet, or torn off; cautions come with the act. "
+               "What cannot be done is not done. A hint says how many things help now, then two of which one does, "
+               "then which and with what; each counts. Marks are against the best way."),
+            tr("Put it back begins at the end of that way: nothing may close over what is still to go in. Where the "
+               "record tells a torque it is asked for; a tenth more or less counts as right."))),
+        (tr("Name it, spot the fault"), (
+            tr("Questions come from what is marked on the photographs and from the catalogue: 1 to 4 answer, Return "
+               "goes on. With a name of a learner they come again by boxes after one, two, four, eight and sixteen "
+               "days; what was wrong goes back to the first box. Rounds are kept in a file of the learner's."),
+            tr("Spot the fault shows a way with one thing wrong, or nothing."))),
+        (tr("On paper"), (
+            tr("Sheet writes the exercise and its solution, as two PDF. Nothing here changes the record. Work on a "
+               "real device goes by the cautions, local codes and licensed practice."),))))
