@@ -26,6 +26,7 @@ from oddbolt.model.things import Fastener, Teardown  # noqa: E402
 from oddbolt.paint.drawn_bench.instruments import simulated_bench  # noqa: E402
 from oddbolt.paint.fonts import load_fonts  # noqa: E402
 from oddbolt.paint.palette import DARK, LIGHT, Palette  # noqa: E402
+from oddbolt.rehearsing.bench import Rehearsal  # noqa: E402
 from oddbolt.session.documents import DEMOS, begin_teardown, open_demo  # noqa: E402
 from oddbolt.session.modes import Gesture  # noqa: E402
 from oddbolt.session.prepare import Preparation  # noqa: E402
@@ -109,7 +110,7 @@ def main() -> None:
             ask(options, palette, Path(data))
         if options.only in ("", "seen"):
             seen(options, palette, Path(data))
-        if options.only in ("", "shelf", "compare", "analysts", "report"):
+        if options.only in ("", "shelf", "compare", "analysts", "report", "rehearse"):
             telling(options, palette, Path(data))
 
 
@@ -120,7 +121,7 @@ def _put_back(window: Window, until: str) -> None:
 
 
 def telling(options: argparse.Namespace, palette: Palette, folder: Path) -> None:
-    """The shelf with all demos on it, three records compared, two analysts, the report."""
+    """The shelf with all demos on it, three records compared, two analysts, the report, a rehearsal."""
     os.environ["XDG_DATA_HOME"], os.environ["XDG_CACHE_HOME"] = str(folder / "xdg"), str(folder / "cache")
     (folder / "telling").mkdir()
     for name in DEMOS:
@@ -152,12 +153,27 @@ def telling(options: argparse.Namespace, palette: Palette, folder: Path) -> None
     _wait(lambda: window.report.made is not None and not window.report.is_making)
     window.report.go_to("section")
     shoot("report")
+    window.show_workspace("rehearse")
+    page = window.rehearse.apart
+    window.rehearse.part.setCurrentIndex(window.rehearse.part.findData("battery"))
+    window.rehearse.start()
+    for thing, tool in (("battery", "hand"), *((one, page.rehearsal.tools_of(one)[0]) for one in _way(page.rehearsal))):
+        page.choose(thing)
+        page.tool.setCurrentIndex(page.tool.findData(tool))
+        page.try_it()
+    page.hint.click()
+    shoot("rehearse")
     window.shelf.add_folder(str(DEMO_FOLDER))
     window.show_workspace("shelf")
     _wait(lambda: window.shelf.is_done)
     QTest.qWait(300)
     shoot("shelf")
     window.close()
+
+
+def _way(rehearsal: Rehearsal, most: int = 4) -> list[str]:
+    """The first things of the best way."""
+    return list(dict.fromkeys(one.part or one.joint for one in rehearsal.best.sequence))[:most]
 
 
 def _keep(window: Window, options: argparse.Namespace, name: str) -> None:

@@ -70,7 +70,7 @@ def test_each_room_has_its_key_and_the_rail_is_whole_at_700(demo):
         settle()
         assert demo.stack.currentWidget() is demo.built[name]
     buttons = demo._rail.buttons()
-    assert len(buttons) == len(ROOMS) == 11
+    assert len(buttons) == len(ROOMS) == 12
     rail = buttons[0].parentWidget()
     tops = [button.geometry() for button in buttons]
     assert all(box.bottom() <= rail.height() for box in tops)

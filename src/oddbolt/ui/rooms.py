@@ -28,11 +28,12 @@ if TYPE_CHECKING:
 Offers = Sequence[tuple[str, Callable[[], object]]]
 # In the order of the work, in groups.
 GROUPS = (("shelf",), ("prepare", "log", "parts", "bolts"), ("sequence", "access", "verdict"), ("rebuild",),
-          ("compare", "report"))
+          ("compare", "report"), ("rehearse",))
 ROOMS = tuple(name for group in GROUPS for name in group)
 # Rooms that are there while nothing is open.
 WITHOUT_A_DOCUMENT = ("shelf", "prepare")
-KEYS = {"shelf": "Alt+Home", **{name: f"Alt+{number % 10}" for number, name in enumerate(ROOMS[1:], start=1)}}
+KEYS = {"shelf": "Alt+Home", "rehearse": "Alt+End",
+        **{name: f"Alt+{number % 10}" for number, name in enumerate(ROOMS[1:-1], start=1)}}
 
 
 class Rooms(TellingRooms):

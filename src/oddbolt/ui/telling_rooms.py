@@ -1,4 +1,4 @@
-"""Rooms that tell others: to compare, the report, the shelf; built when they are first asked for."""
+"""Rooms that tell others: to compare, the report, the shelf, to rehearse; built when they are first asked for."""
 
 from __future__ import annotations
 
@@ -12,10 +12,11 @@ from oddbolt.ui.shell import Shell
 if TYPE_CHECKING:
     from oddbolt.session.session import Session
     from oddbolt.ui.compare.panel import ComparePanel
+    from oddbolt.ui.rehearse.panel import RehearsePanel
     from oddbolt.ui.report.panel import ReportPanel
     from oddbolt.ui.shelf.panel import ShelfPanel
 
-TELLING = ("shelf", "compare", "report")
+TELLING = ("shelf", "compare", "report", "rehearse")
 
 
 class TellingRooms(Shell):
@@ -54,6 +55,10 @@ class TellingRooms(Shell):
             report = ReportPanel(session, folder, lambda: self.compare.others())
             self.compare.chosen_changed.connect(report.others_changed)
             return report
+        if name == "rehearse":
+            from oddbolt.ui.rehearse.panel import RehearsePanel
+
+            return RehearsePanel(session, folder)
         from oddbolt.ui.shelf.panel import ShelfPanel
 
         shelf = ShelfPanel(session, palette, folder)
@@ -67,6 +72,10 @@ class TellingRooms(Shell):
     @property
     def report(self) -> ReportPanel:
         return cast("ReportPanel", self.room("report"))
+
+    @property
+    def rehearse(self) -> RehearsePanel:
+        return cast("RehearsePanel", self.room("rehearse"))
 
     @property
     def shelf(self) -> ShelfPanel:

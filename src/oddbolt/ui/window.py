@@ -80,7 +80,8 @@ class Window(Rooms):
 
         texts = {"prepare": tr("Prepare"), "log": tr("Log"), "parts": tr("Parts"), "bolts": tr("Bolts"),
                  "sequence": tr("Sequence"), "access": tr("Access"), "verdict": tr("Verdict"), "rebuild": tr("Rebuild"),
-                 "shelf": tr("Shelf"), "compare": tr("Compare"), "report": tr("Report")}
+                 "shelf": tr("Shelf"), "compare": tr("Compare"), "report": tr("Report"),
+                 "rehearse": tr("Rehearse")}
         rail = QWidget()
         rail.setObjectName("rail")
         column = QVBoxLayout(rail)

@@ -16,12 +16,14 @@ LIGHT, DARK = QColor("#FFFFFF"), QColor(0, 0, 0, 160)
 
 
 class TapPhoto(QWidget):
-    """Marks that stand in the told way bear their place in it."""
+    """Marks that stand in the told way bear their place in it. With `through`, further taps on a spot go through all
+    that is marked there."""
 
     tapped = Signal(str)
 
-    def __init__(self) -> None:
+    def __init__(self, *, through: bool = False) -> None:
         super().__init__()
+        self._through, self._tapped = through, ""
         self._view: View | None = None
         self._image, self._ratio = QImage(), 1.0
         self._places: dict[str, int] = {}
@@ -81,5 +83,8 @@ class TapPhoto(QWidget):
     def mousePressEvent(self, event: QMouseEvent) -> None:  # noqa: N802 (Qt's name)
         near = sorted(((self.spot(mark) - event.position()).manhattanLength(), mark.thing)
                       for mark in (self._view.marks if self._view is not None else ()))
-        if near and near[0][0] <= NEAR_PX:
-            self.tapped.emit(near[0][1])
+        things = list(dict.fromkeys(thing for far, thing in near if far <= NEAR_PX))
+        if things:
+            next_ = things.index(self._tapped) + 1 if self._through and self._tapped in things else 0
+            self._tapped = things[next_ % len(things)]
+            self.tapped.emit(self._tapped)

@@ -25,7 +25,7 @@ def keys_html() -> str:
             ("Ctrl+R, Ctrl+T", tr("order of undoing, of tightening: click the marks of the group in hand")),
             ("Ctrl+B, Ctrl+L", tr("marks onto the other photo of this state; limits of the act in hand")),
             (tr("Alt+1 to 8"), tr("Prepare, Log, Parts, Bolts, Sequence, Access, Verdict, Rebuild")),
-            (tr("Alt+9, Alt+0, Alt+Home"), tr("Compare, Report, the shelf")),
+            (tr("Alt+9, Alt+0, Alt+Home, Alt+End"), tr("Compare, Report, the shelf, Rehearse")),
             (tr("In Rebuild: Space, Return"), tr("the step is done, as a foot switch says it")),
             (tr("In Rebuild: N, W"), tr("not so: what happened instead; it came out wrong")),
             (tr("In Rebuild: Alt and arrow, Del"), tr("an entry of the instruction earlier or later, or gone")),

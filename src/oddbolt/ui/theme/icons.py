@@ -70,7 +70,7 @@ def _draw(painter: QPainter, name: str, colour: QColor) -> None:
         painter.drawPolyline([QPointF(5, 15), QPointF(5, 24), QPointF(23, 24), QPointF(23, 15)])
         painter.drawLine(QPointF(14, 4), QPointF(14, 18))
         painter.drawPolyline([QPointF(9.5, 13.5), QPointF(14, 18), QPointF(18.5, 13.5)])
-    elif name in ("shelf", "compare", "report"):
+    elif name in ("shelf", "compare", "report", "rehearse"):
         _draw_telling(painter, name)
     else:  # a balance
         painter.drawLine(QPointF(14, 5), QPointF(14, 23))
@@ -96,6 +96,12 @@ def _draw_telling(painter: QPainter, name: str) -> None:
         painter.drawRect(QRectF(6, 6, 5, 18))
         painter.drawRect(QRectF(17, 6, 5, 10))
         painter.drawLine(QPointF(13, 16), QPointF(15, 16))
+    elif name == "rehearse":  # two hands' turns at one thing: out and in again
+        painter.drawEllipse(QPointF(14, 14), 3, 3)
+        painter.drawArc(QRectF(5, 5, 18, 18), 30 * 16, 120 * 16)
+        painter.drawArc(QRectF(5, 5, 18, 18), 210 * 16, 120 * 16)
+        painter.drawPolyline([QPointF(3, 5), QPointF(6, 9.5), QPointF(11, 8.5)])
+        painter.drawPolyline([QPointF(25, 23), QPointF(22, 18.5), QPointF(17, 19.5)])
     else:  # sheets, one behind the other
         painter.drawPolyline([QPointF(9, 7), QPointF(9, 4), QPointF(23, 4), QPointF(23, 20), QPointF(19, 20)])
         painter.drawRect(QRectF(5, 8, 14, 16))
