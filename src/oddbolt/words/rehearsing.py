@@ -26,9 +26,9 @@ PLACINGS = {back.FINE: N_("{thing}: in"), back.COVERS: N_("{thing}: it would clo
 ASKED = {questions.PART: N_("What is this part?"), questions.SCREW: N_("Which screw is this?"),
          questions.PLUG: N_("What kind of connector is this?"), questions.OPENS: N_("How does this connector open?"),
          questions.FAULT: N_("What is wrong with this way to {thing}?")}
-FAULTS = {questions.LEFT_OUT: N_("something is left out"), questions.NEEDLESS: N_("something is done for nothing"),
-          questions.SWAPPED: N_("two things stand in the wrong order"),
-          questions.NOTHING: N_("nothing is wrong with it")}
+FAULTS = {questions.LEFT_OUT: N_("Something is left out"), questions.NEEDLESS: N_("Something is done for nothing"),
+          questions.SWAPPED: N_("Two things stand in the wrong order"),
+          questions.NOTHING: N_("Nothing is wrong with it")}
 
 
 def judged_text(teardown: Teardown, one: Judged) -> str:

@@ -74,7 +74,7 @@ class CardPage(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         side = QVBoxLayout()
         for widget in (self.task, self.way, *self.options, self.verdict):
-            side.addWidget(widget)
+            side.addWidget(widget, 8 if widget is self.way else 0)
         side.addStretch(1)
         side.addWidget(self.count)
         side.addWidget(self.next)
