@@ -76,7 +76,8 @@ def _sheet(p: Palette, arrow: str, text_scale: float) -> str:
     QPushButton#go:focus {{ border: 3px solid {p.warn}; }}
     QPushButton#glove, QPushButton#glove-go {{ min-height: {64 * text_scale:g}px; }}
     QPushButton#glove-go {{ background: {p.accent}; color: {p.on_accent}; border-color: {p.accent}; }}
-    QPushButton#go:disabled, QPushButton#glove-go:disabled {{ background: {p.page}; color: {p.faint}; border-color: {p.line}; }}
+    QPushButton#go:disabled, QPushButton#glove-go:disabled {{ background: {p.page}; color: {p.faint};
+        border-color: {p.line}; }}
     QLabel#limits {{ color: {p.ink}; background: {p.sunk}; border: 0; border-left: 4px solid {p.accent};
         padding: 3px 4px 3px 8px; }}
     QScrollArea#plain, QWidget#inside {{ background: transparent; border: 0; }}
