@@ -258,6 +258,8 @@ def test_the_sheet_asks_and_its_solution_answers(room, demo, tmp_path):
     tool = planner.structure.releases["cover-seam"].ways[0].acts[-1].tool
     named = tool_name(teardown, tool).lower()
     assert named in solved.lower() and named not in asked.lower()
+    speaker = f"{name_of(teardown, 'speaker-left-screws')}: "
+    assert "Torques of putting back" in solved and "1200" not in solved and speaker not in asked  # would break it
     questions = questions_of(teardown, room._seed)[:6]
     for one in questions:
         right = option_text(one, one.options[one.right])

@@ -5,7 +5,9 @@ from __future__ import annotations
 
 from msgspec import Struct
 
+from oddbolt.catalog.torque import BREAKING, IMPOSSIBLE
 from oddbolt.model.things import Teardown
+from oddbolt.reassembly.bolts import torques
 from oddbolt.reassembly.rebuilding.putting_back import instruction_for
 from oddbolt.reassembly.tightening import torque_ncm
 from oddbolt.rules.device_state import DeviceState
@@ -86,10 +88,12 @@ class PuttingIn:
 
 
 def torques_of(teardown: Teardown) -> dict[str, float]:
-    """Of each group of screws the last torque of the instruction, N·cm."""
+    """Of each group of screws the last torque of the instruction, N·cm; none that would break them is taught."""
+    break_ = {one.joint for one in torques(teardown) if one.check is not None
+              and one.check.verdict in (IMPOSSIBLE, BREAKING)}
     found = {}
     for entry in instruction_for(teardown):
         values = [ncm for one in entry.passes if (ncm := torque_ncm(one))]
-        if entry.thing and values:
+        if entry.thing and values and entry.thing not in break_:
             found[entry.thing] = values[-1]
     return found

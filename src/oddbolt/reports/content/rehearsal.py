@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 
 from msgspec.structs import replace
 
-from oddbolt.model.things import View
+from oddbolt.reassembly.rebuilding.pictures import Picture
 from oddbolt.rehearsing.back import torques_of
 from oddbolt.rehearsing.questions import FAULT, Question, fault_question, questions_of
+from oddbolt.reports.content.report.ground import Ground
 from oddbolt.reports.content.tree import Block, Chapter, Figure, Heading, Line, Page, Remark, Tick, Title
-from oddbolt.search.planner import Planner
 from oddbolt.words.acts import caution_texts, cautions_first, operation_text
 from oddbolt.words.figures import steps_text
 from oddbolt.words.names import name_apart, name_of
@@ -20,9 +20,10 @@ from oddbolt.words.translate import sentence, tr
 LINES = 14  # to be written on
 
 
-def exercise(planner: Planner, part: str, seed: int, shot: Callable[[View], int], most: int = 6) -> tuple[Page, Page]:
-    """Sheet and solution of the way to a part; `shot` gives the number that a photograph is shown under. Whoever has
-    the seed has the same sheet."""
+def exercise(ground: Ground, part: str, seed: int, most: int = 6) -> tuple[Page, Page]:
+    """Sheet and solution of the way to a part; what is pictured is asked of the ground. Whoever has the seed has the
+    same sheet."""
+    planner = ground.planner
     teardown = planner.teardown
     name, device = name_of(teardown, part), teardown.device.name or tr("the device")
     asked = questions_of(teardown, seed)[:most]
@@ -31,10 +32,10 @@ def exercise(planner: Planner, part: str, seed: int, shot: Callable[[View], int]
     sheet: list[Block] = [Title(tr("{0}: exercise {1}").format(device, seed)), Line(tr("Name:")), Line(tr("Date:"))]
     solved: list[Block] = [Title(tr("{0}: solution of exercise {1}").format(device, seed))]
     for blocks in (sheet, solved):
-        blocks.append(Chapter("way", tr("The shortest way to {0}").format(name)))
+        blocks.append(Heading(tr("The shortest way to {0}").format(name)))
     first = next((view for view in teardown.views if view.photo and view.portrait is None), None)
     if first is not None:
-        sheet.append(Figure(shot(first), tr("The device as it is closed")))
+        sheet.append(Figure(ground.shot(replace(first, marks=())), tr("The device as it is closed")))
     sheet += [Line(tr("Write down what is undone, in order, and with which tool:")),
               *(Line(f"{n}. {'.' * 90}") for n in range(1, LINES + 1))]
     if plan.count is None:
@@ -58,13 +59,12 @@ def exercise(planner: Planner, part: str, seed: int, shot: Callable[[View], int]
     questions = [*asked, *([fault] if fault is not None else [])]
     for blocks, is_solution in ((sheet, False), (solved, True)):
         blocks.append(Chapter("questions", tr("Questions")))
-        blocks += _questions(planner, questions, is_solution=is_solution, shot=shot)
+        blocks += _questions(ground, questions, is_solution=is_solution)
     return Page(tuple(sheet)), Page(tuple(solved))
 
 
-def _questions(planner: Planner, questions: Sequence[Question], *, is_solution: bool,
-               shot: Callable[[View], int]) -> list[Block]:
-    teardown = planner.teardown
+def _questions(ground: Ground, questions: Sequence[Question], *, is_solution: bool) -> list[Block]:
+    teardown = ground.planner.teardown
     blocks: list[Block] = []
     for number, one in enumerate(questions, start=1):
         blocks.append(Heading(tr("{0}. {1}").format(number, question_text(teardown, one))))
@@ -75,8 +75,8 @@ def _questions(planner: Planner, questions: Sequence[Question], *, is_solution: 
             blocks.append(Line(option_text(one, one.options[one.right])))
             continue
         if one.view:
-            marks = tuple(mark for mark in teardown.view[one.view].marks if mark.thing == one.thing)
-            blocks.append(Figure(shot(replace(teardown.view[one.view], marks=tuple(
-                replace(mark, thing="") for mark in marks))), "", tallest_mm=60))
+            view = teardown.view[one.view]
+            marks = tuple(mark for mark in view.marks if mark.thing == one.thing)
+            blocks.append(Figure(ground.step_shot(Picture(view=view, marks=marks), ""), "", tallest_mm=60))
         blocks += [Tick(option_text(one, option)) for option in one.options]
     return blocks

@@ -220,7 +220,7 @@ class RehearsePanel(Workspace):
                 raise Refusal(str(solution), "file-exists")
             planner = self._session.derived.planner
             ground = Ground(planner)
-            pages = exercise(planner, self.part.currentData(), self._seed, ground.shot)
+            pages = exercise(ground, self.part.currentData(), self._seed)
             report = Report(page=pages[0], planner=planner, pictures=tuple(ground.pictures), drawings={})
             pictures = ReportPictures(report, self._session.photo)
             for target, page in zip((path, solution), pages):
