@@ -27,8 +27,8 @@ from oddbolt.session.derived import Derived
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.judging.told import add_told, change_told, delete_told
 from oddbolt.ui.background.answer import Answer
-from oddbolt.ui.compare.tap_photo import TapPhoto
 from oddbolt.ui.pieces.sheet import explain, label
+from oddbolt.ui.widgets.tap_photo import TapPhoto
 from oddbolt.words.judging.comparing import held_lines
 from oddbolt.words.names import name_apart, name_of, side_name
 from oddbolt.words.translate import tr

@@ -18,8 +18,8 @@ from oddbolt.model.things import View
 from oddbolt.rehearsing.bench import DEGREES, Rehearsal
 from oddbolt.rehearsing.photograph import best_view
 from oddbolt.session.session import Session
-from oddbolt.ui.compare.tap_photo import TapPhoto
 from oddbolt.ui.pieces.sheet import Elided, explain, label
+from oddbolt.ui.widgets.tap_photo import TapPhoto
 from oddbolt.words.names import name_apart, name_of, tool_name
 from oddbolt.words.rehearsing import hint_text, judged_text, marks_text
 from oddbolt.words.translate import tr
