@@ -72,5 +72,3 @@ def type_of(fastener: Fastener | None) -> str:
         return ""
     size = f"{fastener.thread} x {fastener.length_mm:g}" if fastener.thread and fastener.length_mm else fastener.thread
     return " ".join(one for one in (f"{fastener.drive}{fastener.size}", size) if one)
-
-

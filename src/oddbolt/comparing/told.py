@@ -9,7 +9,7 @@ from msgspec import Struct
 
 from oddbolt.model.things import ToldWay
 from oddbolt.rules.counting import Count, count
-from oddbolt.rules.device_state import DeviceState, Operation
+from oddbolt.rules.device_state import DeviceState, Operation, whole
 from oddbolt.search.planner import Plan, Planner
 
 
@@ -108,11 +108,7 @@ class _Walk:
 
     def of(self, thing: str) -> list[Operation]:
         """A lift, or all acts of a joint: by the way of the best plan, else by its first."""
-        if thing in self._structure.removals:
-            return [Operation(part=thing)]
-        way = self._ways.get(thing, 0)
-        return [Operation(joint=thing, way=way, act=act)
-                for act in range(len(self._structure.releases[thing].ways[way].acts))]
+        return whole(self._structure, thing, self._ways.get(thing, 0))
 
 
 def _alone(planner: Planner, known: Sequence[str], walk: _Walk) -> Count | None:

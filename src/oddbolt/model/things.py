@@ -523,6 +523,11 @@ class Teardown(Record, dict=True):
         return {view.id: view for view in self.views}
 
     @cached_property
+    def pictured(self) -> tuple[View, ...]:
+        """Views of states, no portraits, that have a photograph."""
+        return tuple(view for view in self.views if view.photo and view.portrait is None)
+
+    @cached_property
     def place_among_alike(self) -> dict[str, tuple[int, int]]:
         """For each joint its place, from 1, among those of one kind, letter and first part, and how many these are."""
         alike: dict[tuple[object, ...], list[str]] = {}

@@ -8,7 +8,7 @@ from msgspec import Struct
 
 from oddbolt.model.things import HAND
 from oddbolt.rules.counting import Count, count
-from oddbolt.rules.device_state import DeviceState, Operation
+from oddbolt.rules.device_state import DeviceState, Operation, whole
 from oddbolt.search.planner import Planner
 
 # What a choice can be. Those of STOPPED are not carried out.
@@ -125,7 +125,7 @@ class Rehearsal:
         ways = self._structure.releases[thing].ways
         with_it = [n for n, one in enumerate(ways) if one.acts[-1].tool == tool] or [0]
         way = min(with_it, key=lambda n: (n != self._best_way.get(thing), len(ways[n].acts)))
-        return [Operation(joint=thing, way=way, act=act) for act in range(len(ways[way].acts))]
+        return whole(self._structure, thing, way)
 
     def _is_live(self, operations: Sequence[Operation]) -> bool:
         counted = self._count([*self.done, *operations])

@@ -16,9 +16,7 @@ def best_view(rehearsal: Rehearsal) -> View | None:
     undone = _undone(teardown)
     there = set(rehearsal.things)
     best, found = None, None
-    for view in teardown.views:
-        if not view.photo or view.portrait is not None:
-            continue
+    for view in teardown.pictured:
         gone = undone.get(view.at_entry, frozenset())
         marked = {mark.thing for mark in view.marks} & there
         open_ = {thing for thing in marked

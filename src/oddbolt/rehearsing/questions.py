@@ -46,8 +46,7 @@ def questions_of(teardown: Teardown, seed: int = 1) -> list[Question]:
 
 
 def _shown(teardown: Teardown, thing: str) -> View | None:
-    return next((view for view in teardown.views if view.photo and view.portrait is None
-                 and any(mark.thing == thing for mark in view.marks)), None)
+    return next((view for view in teardown.pictured if any(mark.thing == thing for mark in view.marks)), None)
 
 
 def _ask(teardown: Teardown, rng: random.Random, kind: str, thing: str, right: str,

@@ -182,11 +182,15 @@ class DeviceState(Struct):
 
 def apply_whole(state: DeviceState, thing: str, way: int = 0) -> None:
     """Lift a part, or release a joint by all acts of a way, whatever stands in the way of it."""
-    if thing in state.structure.removals:
-        state.apply(Operation(part=thing))
-    else:
-        for act in range(len(state.structure.releases[thing].ways[way].acts)):
-            state.apply(Operation(joint=thing, way=way, act=act))
+    for operation in whole(state.structure, thing, way):
+        state.apply(operation)
+
+
+def whole(structure: Structure, thing: str, way: int = 0) -> list[Operation]:
+    """A lift, or all acts of a way of a joint."""
+    if thing in structure.removals:
+        return [Operation(part=thing)]
+    return [Operation(joint=thing, way=way, act=act) for act in range(len(structure.releases[thing].ways[way].acts))]
 
 
 def act_of(structure: Structure, operation: Operation) -> tuple[Way, Act]:

@@ -134,7 +134,7 @@ def _reaches(planner: Planner) -> Iterator[Reach]:
 
 
 def _thumb(path: Path, teardown: Teardown, make_thumb: MakeThumb) -> bytes:
-    first = next((view.photo for view in teardown.views if view.photo and view.portrait is None), "")
+    first = next((view.photo for view in teardown.pictured), "")
     if not first:
         return b""
     try:
@@ -143,5 +143,3 @@ def _thumb(path: Path, teardown: Teardown, make_thumb: MakeThumb) -> bytes:
     except Refusal:
         return b""
     return make_thumb(body) if body else b""
-
-

@@ -33,7 +33,7 @@ def exercise(ground: Ground, part: str, seed: int, most: int = 6) -> tuple[Page,
     solved: list[Block] = [Title(tr("{0}: solution of exercise {1}").format(device, seed))]
     for blocks in (sheet, solved):
         blocks.append(Heading(tr("The shortest way to {0}").format(name)))
-    first = next((view for view in teardown.views if view.photo and view.portrait is None), None)
+    first = next(iter(teardown.pictured), None)
     if first is not None:
         sheet.append(Figure(ground.shot(replace(first, marks=())), tr("The device as it is closed")))
     sheet += [Line(tr("Write down what is undone, in order, and with which tool:")),

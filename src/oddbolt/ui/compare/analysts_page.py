@@ -5,8 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from PySide6.QtCore import QRectF, Qt, Signal
-from PySide6.QtGui import QImage, QPainter, QPaintEvent
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
     QAbstractItemView,
     QHBoxLayout,
@@ -22,60 +21,15 @@ from PySide6.QtWidgets import (
 from oddbolt.comparing.facts import Difference, Key
 from oddbolt.comparing.matching import Matched
 from oddbolt.model.things import Teardown, View
-from oddbolt.paint.images import image_size, read_image
-from oddbolt.paint.step_picture import draw_step
-from oddbolt.reassembly.rebuilding.pictures import Picture
 from oddbolt.ui.pieces.sheet import explain, tip
+from oddbolt.ui.widgets.thing_photo import ThingPhoto
 from oddbolt.words.judging.comparing import fact_name, fact_text, thing_of
 from oddbolt.words.translate import tr
 
 PLACE = Qt.ItemDataRole.UserRole
-READ_PX = 1600
-PICTURE_HIGH = 150
+PICTURE_HIGH, TEXT_PX = 150, 11.0
 AGREEMENT_LINES = 8
 Photo = Callable[[str], bytes | None]
-
-
-class _Seen(QWidget):
-    """Where a thing is on a photograph of a record."""
-
-    def __init__(self, name: str) -> None:
-        super().__init__()
-        self.setFixedHeight(PICTURE_HIGH)
-        self.setAccessibleName(name)
-        self._picture: Picture | None = None
-        self._image, self._ratio, self._letter = QImage(), 1.0, ""
-
-    def show_thing(self, record: Teardown, things: Sequence[str], *, photo: Photo, is_there: bool) -> None:
-        """The thing; where the record has none of it (not `is_there`), the photograph on which it would be."""
-        thing = things[0] if things else ""
-        view = seen_on(record, things)
-        body = photo(view.photo) if view is not None else None
-        whole = image_size(body) if body else None
-        self._picture = None
-        if view is not None and body and whole:
-            self._image = read_image(body, READ_PX)
-            self._ratio = self._image.width() / whole[0]
-            marks = tuple(mark for mark in view.marks if is_there and mark.thing == thing)
-            self._picture = Picture(view=view, marks=marks)
-            joint = record.joint.get(thing)
-            self._letter = (joint.fastener or "") if joint is not None else ""
-        self.update()
-
-    def paintEvent(self, _event: QPaintEvent) -> None:  # noqa: N802 (Qt's name)
-        painter = QPainter(self)
-        if self._picture is not None and not self._picture.marks and not self._image.isNull():
-            whole, room = QRectF(self._image.rect()), QRectF(self.rect())
-            scale = max(room.width() / whole.width(), room.height() / whole.height())
-            shown = QRectF(0, 0, room.width() / scale, room.height() / scale)
-            shown.moveCenter(whole.center())
-            painter.drawImage(room, self._image, shown)
-        elif self._picture is not None and not self._image.isNull():
-            draw_step(painter, QRectF(self.rect()), self._picture, self._image, self._ratio, self._letter, 11.0)
-        else:
-            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap,
-                             tr("No photograph shows it"))
-        painter.end()
 
 
 def seen_on(record: Teardown, things: Sequence[str]) -> View | None:
@@ -86,7 +40,7 @@ def seen_on(record: Teardown, things: Sequence[str]) -> View | None:
         found = [view for view in record.views if view.photo and any(mark.thing == name for mark in view.marks)]
         if found:
             return found[-1]
-    return next((view for view in record.views if view.photo and view.portrait is None), None)
+    return next(iter(record.pictured), None)
 
 
 class AnalystsPage(QWidget):
@@ -100,7 +54,10 @@ class AnalystsPage(QWidget):
         self.agreement = QListWidget()
         self.tree, self.merge = QTreeWidget(), QPushButton(tr("Make a merged record…"))
         self.all, self.none = QPushButton(tr("All of the second")), QPushButton(tr("All of the first"))
-        self.here, self.there = _Seen(tr("In the first record")), _Seen(tr("In the second record"))
+        self.here = ThingPhoto(tr("In the first record"), TEXT_PX)
+        self.there = ThingPhoto(tr("In the second record"), TEXT_PX)
+        for seen in (self.here, self.there):
+            seen.setFixedHeight(PICTURE_HIGH)
         self._records: tuple[Teardown, Teardown] | None = None
         self._photos: tuple[Photo, Photo] | None = None
         self._likes: tuple[dict[str, str], dict[str, str]] = {}, {}  # by record, its things by those of the other
@@ -191,4 +148,13 @@ class AnalystsPage(QWidget):
                 carrier = (part.on or elsewhere.device.base,) if part is not None else ()
                 around = there.of if there is not None else carrier
                 named = [like for name in around if (like := self._likes[n].get(name))]
-            seen.show_thing(record, named, photo=self._photos[n], is_there=bool(things[n]))
+            self._show_thing(seen, record, named, self._photos[n], is_there=bool(things[n]))
+
+    def _show_thing(self, seen: ThingPhoto, record: Teardown, things: Sequence[str], photo: Photo, *,
+                    is_there: bool) -> None:
+        """The thing; where the record has none of it (not `is_there`), the photograph on which it would be."""
+        thing, view = things[0] if things else "", seen_on(record, things)
+        joint = record.joint.get(thing)
+        marks = [mark for mark in view.marks if is_there and mark.thing == thing] if view is not None else []
+        seen.show_marks(view, photo(view.photo) if view is not None else None, marks,
+                        (joint.fastener or "") if joint is not None else "")

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QHeaderView, QSplitter, QTableWidgetItem, QVBoxLay
 from oddbolt.comparing.devices import Row
 from oddbolt.model.things import Teardown
 from oddbolt.paint.palette import Palette
-from oddbolt.reports.content.report.ground import Chart, ChartPoint
+from oddbolt.reports.content.report.ground import chart_of
 from oddbolt.ui.compare.chart_view import ChartView
 from oddbolt.ui.compare.plain_table import PlainTable
 from oddbolt.ui.pieces.sheet import explain, label, tip
@@ -64,10 +64,7 @@ class DepthsPage(QWidget):
         header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         header.setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)
         self.table.blockSignals(False)
-        points = [ChartPoint(device=m, role=row.role, steps=one.steps, low_s=one.time.low_s, seconds=one.time.seconds,
-                             high_s=one.time.high_s) for row in rows for m, one in enumerate(row.reached)
-                  if one is not None and one.steps is not None and one.time is not None]
-        self.chart.show_chart(Chart(devices=tuple(names), points=tuple(points)))
+        self.chart.show_chart(chart_of(names, rows))
         if rows:
             self.table.setCurrentCell(0, 0)
             self._row_chosen(0)

@@ -138,7 +138,7 @@ class ToldPage(QWidget):
         self.add.setCompleter(completer)
         shown = self.view.currentData()
         self.view.clear()
-        for n, view in enumerate((v for v in teardown.views if v.photo and v.portrait is None), start=1):
+        for n, view in enumerate(teardown.pictured, start=1):
             self.view.addItem(tr("State {0}, {1}").format(n, side_name(view.side)), view.id)
         self.view.setCurrentIndex(max(0, self.view.findData(shown)))
         self._filling = False

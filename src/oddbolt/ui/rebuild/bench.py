@@ -159,7 +159,7 @@ class BenchView(QWidget):
         self.say("")
         self.reason.setText("")
         self.next.setText("")
-        first = next((view for view in teardown.views if view.photo and view.portrait is None), None)
+        first = next(iter(teardown.pictured), None)
         self._show_photo(None if first is None else Picture(view=first, marks=()), "")
 
     def _show_picture(self, teardown: Teardown, step: Step) -> None:

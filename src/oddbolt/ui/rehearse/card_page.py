@@ -4,50 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from PySide6.QtCore import QRectF, Qt, Signal
-from PySide6.QtGui import QImage, QKeyEvent, QPainter, QPaintEvent
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QHBoxLayout, QListWidget, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
-from oddbolt.paint.images import image_size, read_image
-from oddbolt.paint.step_picture import draw_step
-from oddbolt.reassembly.rebuilding.pictures import Picture
 from oddbolt.rehearsing.questions import OPTIONS, Question
 from oddbolt.session.session import Session
 from oddbolt.ui.pieces.sheet import Elided, explain, label
+from oddbolt.ui.widgets.thing_photo import ThingPhoto
 from oddbolt.words.names import name_apart
 from oddbolt.words.rehearsing import option_text, question_text
 from oddbolt.words.translate import tr
 
-READ_PX = 2000
-
-
-class _Shown(QWidget):
-    """The thing that is asked about, ringed on its photograph."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self._picture: Picture | None = None
-        self._image, self._ratio = QImage(), 1.0
-        self.setMinimumHeight(120)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setAccessibleName(tr("The thing that is asked about"))
-
-    def show_thing(self, session: Session, question: Question) -> None:
-        view = session.teardown.view.get(question.view)
-        body = session.photo(view.photo) if view is not None else None
-        whole = image_size(body) if body else None
-        self._picture = None
-        if view is not None and body and whole:
-            self._image = read_image(body, READ_PX)
-            self._ratio = self._image.width() / whole[0]
-            self._picture = Picture(view=view, marks=tuple(one for one in view.marks if one.thing == question.thing))
-        self.update()
-
-    def paintEvent(self, _event: QPaintEvent) -> None:  # noqa: N802 (Qt's name)
-        painter = QPainter(self)
-        if self._picture is not None and not self._image.isNull():
-            draw_step(painter, QRectF(self.rect()), self._picture, self._image, self._ratio, "", 13.0)
-        painter.end()
+TEXT_PX = 13.0
 
 
 class CardPage(QWidget):
@@ -62,7 +31,9 @@ class CardPage(QWidget):
         self._left: list[Question] = []
         self.question: Question | None = None
         self.right = self.asked = 0
-        self.shown = _Shown()
+        self.shown = ThingPhoto(tr("The thing that is asked about"), TEXT_PX)
+        self.shown.setMinimumHeight(120)
+        self.shown.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.task, self.way = Elided("title"), QListWidget()
         self.verdict, self.count = Elided(), label("", "faint")
         self.options = [QPushButton() for _ in range(OPTIONS)]
@@ -112,7 +83,10 @@ class CardPage(QWidget):
                            for n, thing in enumerate(one.way, start=1)])
         self.way.setVisible(bool(one.way))
         self.shown.setVisible(bool(one.view))
-        self.shown.show_thing(self._session, one)
+        view = teardown.view.get(one.view)
+        if view is not None:
+            self.shown.show_marks(view, self._session.photo(view.photo),
+                                  [mark for mark in view.marks if mark.thing == one.thing])
         for n, button in enumerate(self.options):
             button.setVisible(n < len(one.options))
             button.setEnabled(True)

@@ -80,7 +80,7 @@ def compose_short(planner: Planner) -> Iterator[Report | float]:
     when = max((one.started[:10] for one in teardown.sessions if one.started), default="")
     if by or when:
         blocks.append(Remark(" · ".join(one for one in (by, when) if one)))
-    first = next((view for view in teardown.views if view.photo and view.portrait is None), None)
+    first = next(iter(teardown.pictured), None)
     if first is not None:
         blocks.append(Figure(ground.shot(first), tallest_mm=SHORT_PICTURE_MM))
     if ground.priority:

@@ -70,6 +70,14 @@ class ChartPoint(Struct, frozen=True, kw_only=True):
     high_s: float
 
 
+def chart_of(names: Sequence[str], rows: Sequence[Row]) -> Chart:
+    """Of devices beside each other, whatever can be taken off."""
+    return Chart(devices=tuple(names), points=tuple(
+        ChartPoint(device=n, role=row.role, steps=one.steps, low_s=one.time.low_s, seconds=one.time.seconds,
+                   high_s=one.time.high_s) for row in rows for n, one in enumerate(row.reached)
+        if one is not None and one.steps is not None and one.time is not None))
+
+
 Drawn = DrawnSection | DrawnLanes | DrawnMat | Net | Chart
 Picked = Shot | StepShot
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from oddbolt.reports.content.report.ground import Chart, ChartPoint, Ground
+from oddbolt.reports.content.report.ground import Ground, chart_of
 from oddbolt.reports.content.tree import (
     ESTIMATED,
     GUESSED,
@@ -99,21 +99,15 @@ def comparison(ground: Ground) -> list[Block]:
     blocks: list[Block] = [Chapter("comparison", tr("Beside other devices"))]
     if not ground.others:
         return [*blocks, Remark(tr("No other record was named."))]
-    rows, points = [], []
-    for row in ground.compared:
-        cells = [Given(row.role, role_name(row.role))]
-        for n, one in enumerate(row.reached):
-            cells.append(Given(None if one is None else one.steps, reached_text(one)))
-            if one is not None and one.steps is not None and one.time is not None:
-                points.append(ChartPoint(device=n, role=row.role, steps=one.steps, low_s=one.time.low_s,
-                                         seconds=one.time.seconds, high_s=one.time.high_s))
-        rows.append(tuple(cells))
+    rows = [(Given(row.role, role_name(row.role)), *(Given(None if one is None else one.steps, reached_text(one))
+                                                     for one in row.reached)) for row in ground.compared]
     blocks.append(Grid(name="comparison", caption=tr("Priority parts, by the convention of the first"),
                        columns=(("role", tr("Part")),
                                 *((f"device_{n}", name) for n, name in enumerate(names, start=1))),
                        rows=tuple(rows)))
-    if points:
-        ground.drawings["chart"] = Chart(devices=tuple(names), points=tuple(points))
+    chart = chart_of(names, ground.compared)
+    if chart.points:
+        ground.drawings["chart"] = chart
         blocks.append(Drawing("chart", tr("Depth against time, with the span in which it lies nine times of ten")))
     for row in ground.compared:
         for n, found in enumerate(row.why, start=1):

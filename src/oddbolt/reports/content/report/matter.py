@@ -38,13 +38,12 @@ def layers(ground: Ground) -> list[Block]:
     teardown = ground.teardown
     blocks: list[Block] = [Chapter("layers", tr("Layer by layer"))]
     entries = {entry.id: entry for entry in teardown.log}
-    states = [view for view in teardown.views if view.portrait is None and view.photo]
-    for number, view in enumerate(states, start=1):
+    for number, view in enumerate(teardown.pictured, start=1):
         entry = entries.get(view.at_entry or "")
         when = tr("untouched") if entry is None else entry_text(teardown, entry)
         blocks.append(Heading(tr("{0}. {1}, {2}").format(number, side_name(view.side), when)))
         blocks.append(Figure(ground.shot(view), _marked(ground, view)))
-    if not states:
+    if not teardown.pictured:
         blocks.append(Remark(tr("No photograph of a state is on record.")))
     return blocks
 

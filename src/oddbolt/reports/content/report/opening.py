@@ -35,7 +35,7 @@ def cover(ground: Ground) -> list[Block]:
     lines = [by, when, place]
     if any(lines):
         blocks.append(Line(" · ".join(line for line in lines if line)))
-    first = next((view for view in teardown.views if view.photo and view.portrait is None), None)
+    first = next(iter(teardown.pictured), None)
     if first is not None:
         blocks.append(Figure(ground.shot(first), tr("Before anything was undone")))
     blocks.append(Contents())

@@ -114,5 +114,3 @@ def back(ground: Ground) -> list[Block]:
     if not job.plan.steps:
         return [*blocks, Remark(tr("Nothing is off: there is nothing to put back."))]
     return [*blocks, *job_blocks(ground.planner, job, ground.step_shot)]
-
-
