@@ -4,10 +4,9 @@ from __future__ import annotations
 
 import argparse
 import json
-from collections.abc import Iterator
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, TypeVar
+from typing import TYPE_CHECKING, Any
 
 from oddbolt.cli.reading import read
 from oddbolt.effort.times import KnownTimes
@@ -16,6 +15,7 @@ from oddbolt.model.giving_away import TELLS, without_tales_of
 from oddbolt.model.refusal import Refusal
 from oddbolt.reassembly.rebuilding.jobs import Job, replacing, whole_job
 from oddbolt.reports import as_json as answers
+from oddbolt.reports.forms import CSV, FOLDERS, FORMS, GRAPHML, HTML, JSON
 from oddbolt.search.planner import Planner
 from oddbolt.store.files import write_folder, write_whole
 from oddbolt.store.photographs import Photo, photographs
@@ -26,11 +26,7 @@ if TYPE_CHECKING:
     from oddbolt.reports.content.report.ground import Report
 
 ANSWERED = 0
-HTML, PDF, CSV, SVG, GRAPHML, JSON, PHOTOS = "html", "pdf", "csv", "svg", "graphml", "json", "photos"
-FORMS = (HTML, PDF, CSV, SVG, GRAPHML, JSON, PHOTOS)
-FOLDERS = (CSV, SVG, PHOTOS)
 PAPERS = ("A4", "Letter")
-T = TypeVar("T")
 
 
 def add_procedure(parser: argparse.ArgumentParser) -> None:
@@ -136,17 +132,7 @@ def _write_report(options: argparse.Namespace, made: Report, photo: Photo) -> No
     from oddbolt.paint.documents import reports as drawn
 
     pictures: ReportPictures = drawn.ReportPictures(made, photo)
-    if options.to == SVG:
-        write_folder(options.output, drawn.report_svg(made, pictures))
-    elif options.to == PHOTOS:
-        write_folder(options.output, _last(drawn.report_photos(made, pictures)))
-    elif options.to == PDF:
-        write_whole(options.output, _last(drawn.report_pdf(made, pictures, options.paper)))
-    else:
-        write_whole(options.output, _last(drawn.report_html(made, pictures)))
+    *_, body = drawn.rendered(options.to, made, pictures, options.paper)
+    write: Any = write_folder if options.to in FOLDERS else write_whole
+    write(options.output, body)
     del app
-
-
-def _last(making: Iterator[float | T]) -> Any:
-    *_, body = making
-    return body

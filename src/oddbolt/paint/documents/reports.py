@@ -9,15 +9,19 @@ from functools import partial
 from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QSize, Qt
 from PySide6.QtGui import QImage
 
+from oddbolt.model import exchange
 from oddbolt.paint.documents.drawings import as_svg, drawn
 from oddbolt.paint.documents.marked import marked_image
 from oddbolt.paint.documents.sheets import PICTURE_MM, Laid, Pictures, document_pdf
 from oddbolt.paint.images import image_size, read_image
 from oddbolt.paint.step_picture import step_image
+from oddbolt.reports.as_csv import tables
+from oddbolt.reports.as_graphml import to_graphml
 from oddbolt.reports.as_html import document
 from oddbolt.reports.content.procedure import footer_text
 from oddbolt.reports.content.report.ground import Picked, Report, Shot
 from oddbolt.reports.content.tree import Drawing
+from oddbolt.reports.forms import CSV, GRAPHML, HTML, PDF, PHOTOS, SVG
 
 SHARP_DPI = 240  # of pictures of steps
 SHOT_PX = 1600  # longest side of a marked photograph
@@ -143,6 +147,24 @@ def report_photos(report: Report, pictures: ReportPictures) -> Iterator[float | 
             made[f"{n:03d}-{one.view.id}.jpg"] = body
         yield n / len(shots)
     yield made
+
+
+def rendered(form: str, report: Report, pictures: ReportPictures, paper: str) -> Iterator[float | bytes | Files]:
+    """The report in any of the forms: the share done, last the document, or the files of a folder."""
+    if form == PDF:
+        yield from report_pdf(report, pictures, paper)
+    elif form == HTML:
+        yield from report_html(report, pictures)
+    elif form == PHOTOS:
+        yield from report_photos(report, pictures)
+    elif form == SVG:
+        yield report_svg(report, pictures)
+    elif form == CSV:
+        yield tables(report.page)
+    elif form == GRAPHML:
+        yield to_graphml(report.teardown)
+    else:
+        yield exchange.dumps(report.teardown).encode()
 
 
 def _caption(report: Report, name: str) -> str:
