@@ -11,11 +11,11 @@ import resource
 import statistics
 import subprocess
 import sys
-from collections.abc import Iterator
+import time
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
-from benchmarks.timing import timed
 from msgspec.structs import replace
 
 from oddbolt.effort.times import KnownTimes
@@ -43,10 +43,10 @@ def main() -> None:
     whole, pictures, short = [], [], []
     _whole(record)  # everything is loaded once
     for _ in range(ROUNDS):
-        whole.append(timed(lambda: _whole(record)))
-        pictures.append(timed(lambda: _pictures_alone(record)) - timed(lambda: _composed(record)))
-        short.append(timed(lambda: _last(report_pdf(made := finished(compose_short(_planner(record))),
-                                                    ReportPictures(made, _photo), "A4"))))
+        whole.append(_timed(lambda: _whole(record)))
+        pictures.append(_timed(lambda: _pictures_alone(record)) - _timed(lambda: _composed(record)))
+        short.append(_timed(lambda: _last(report_pdf(made := finished(compose_short(_planner(record))),
+                                                     ReportPictures(made, _photo), "A4"))))
     a, b, c = (statistics.median(one) for one in (whole, pictures, short))
     print(f"the whole report {a:.2f} s, its photographs and drawings alone {b:.2f} s: {a / b:.2f} times; "
           f"the short form {c:.2f} s")
@@ -91,6 +91,12 @@ def _many(record: Teardown) -> int:
 def _last(making: Iterator[Any]) -> Any:
     *_, body = making
     return body
+
+
+def _timed(does: Callable[[], object]) -> float:
+    start = time.perf_counter()
+    does()
+    return time.perf_counter() - start
 
 
 if __name__ == "__main__":

@@ -10,10 +10,10 @@ import shutil
 import sqlite3
 import statistics
 import tempfile
+import time
+from collections.abc import Callable
 from contextlib import closing
 from pathlib import Path
-
-from benchmarks.timing import timed
 
 from oddbolt.paint.fonts import draw_without_window
 from oddbolt.paint.images import make_thumb
@@ -40,9 +40,9 @@ def main() -> None:
         first, again, bare = [], [], []
         for n in range(ROUNDS):
             at = Path(name) / f"index-{n}.sqlite"
-            first.append(timed(lambda at=at: next(shelf([folder], make_thumb, at=at))))
-            again.append(timed(lambda at=at: next(shelf([folder], make_thumb, at=at))))
-            bare.append(timed(lambda: _read_bare(folder)))
+            first.append(_timed(lambda at=at: next(shelf([folder], make_thumb, at=at))))
+            again.append(_timed(lambda at=at: next(shelf([folder], make_thumb, at=at))))
+            bare.append(_timed(lambda: _read_bare(folder)))
     one, two, three = (statistics.median(times) for times in (first, again, bare))
     print(f"{DOCUMENTS} documents: the first look {one:.2f} s, {one / three:.1f} times one bare row of each "
           f"({three:.2f} s); with the index {two:.3f} s")
@@ -53,6 +53,12 @@ def _read_bare(folder: Path) -> None:
     for path in folder.iterdir():
         with closing(sqlite3.connect(f"{path.as_uri()}?mode=ro", uri=True)) as db:
             db.execute("SELECT body FROM record WHERE section = 'device'").fetchone()
+
+
+def _timed(does: Callable[[], object]) -> float:
+    start = time.perf_counter()
+    does()
+    return time.perf_counter() - start
 
 
 if __name__ == "__main__":
