@@ -360,6 +360,12 @@ def line_verbs() -> dict[str, str]:
 
 
 @functools.cache
+def joint_kind_typed() -> dict[str, str]:
+    """Kind of joint -> the word that begins a line about it."""
+    return {kind: word for word, kind in line_verbs().items()}
+
+
+@functools.cache
 def line_types() -> dict[str, str]:
     """Words of the one line for types of connector (data/mark_kinds.toml): the types themselves, and shorter ones."""
     rows = [row for row in mark_kinds().values() if row.kind == "connector"]

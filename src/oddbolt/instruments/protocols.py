@@ -19,7 +19,8 @@ class Reading(Struct, frozen=True, kw_only=True):
 class InstrumentFault(Exception):
     """The environment's failure: an instrument is not there or does not answer.
 
-    `instrument` is a code (camera, scale, thermometer, torque-driver, strap); `told` what its driver says, if anything.
+    `instrument` is a code (camera, scale, thermometer, torque-driver, strap, microphone); `told` what its driver says,
+    if anything.
     """
 
     def __init__(self, instrument: str, told: str = "") -> None:

@@ -15,7 +15,7 @@ TELLS = (PLACE, AUTHOR, SERIALS)
 def without_tales_of(teardown: Teardown, leave_out: Collection[str]) -> Teardown:
     """The record without where, by whom, and of which single device it is."""
     device, passes, opinions, confirmed = teardown.device, teardown.sessions, teardown.opinions, teardown.confirmed
-    told = teardown.told
+    told, log = teardown.told, teardown.log
     if SERIALS in leave_out:
         device = replace(device, serial="")
     if AUTHOR in leave_out:
@@ -23,6 +23,7 @@ def without_tales_of(teardown: Teardown, leave_out: Collection[str]) -> Teardown
         opinions = tuple(replace(one, by="") for one in opinions)
         confirmed = tuple(replace(one, by="") for one in confirmed)
         told = tuple(replace(one, by="") for one in told)
+        log = tuple(replace(one, sound="") for one in log)  # a voice tells who it is
     if PLACE in leave_out:
         passes = tuple(replace(one, place="") for one in passes)
-    return replace(teardown, device=device, sessions=passes, opinions=opinions, confirmed=confirmed, told=told)
+    return replace(teardown, device=device, sessions=passes, opinions=opinions, confirmed=confirmed, told=told, log=log)

@@ -277,6 +277,7 @@ class LogEntry(Record):
     discard: bool = key(FLAG, False, doc="thrown away")
     procedure: str = key(TEXT, "", doc="the procedure that was followed")
     step: int | None = key(OrNull(INDEX), None, doc="place of its entry in the procedure")
+    sound: str = key(TEXT, "", doc="file name of what was said here, among the photographs; typed later")
 
 
 class Mark(Record):
@@ -526,6 +527,12 @@ class Teardown(Record, dict=True):
     def pictured(self) -> tuple[View, ...]:
         """Views of states, no portraits, that have a photograph."""
         return tuple(view for view in self.views if view.photo and view.portrait is None)
+
+    @cached_property
+    def beside(self) -> tuple[str, ...]:
+        """Names of the files that go with the record: photographs, then what was spoken."""
+        return tuple(dict.fromkeys((*(view.photo for view in self.views if view.photo),
+                                    *(entry.sound for entry in self.log if entry.sound))))
 
     @cached_property
     def place_among_alike(self) -> dict[str, tuple[int, int]]:

@@ -8,6 +8,7 @@ The rules in words:
    taken, refused or left; the reach, and what a part had covered, take what is drawn round next; an open question takes
    marks it asks about. What was seen between two photographs is ticked by clicks and taken over or left; while the kind
    of something seen is to be said, the keys of kinds say it.
+   What was heard and does not count yet counts at once by the usual act, and Escape takes it back.
 3. Two modes are closed: while a group is numbered, and while the kind of a part is asked for, every other gesture is
    refused, said, and changes nothing. They end by being finished or by Escape.
 4. Escape leaves the innermost mode. Whoever walks to another photograph (next, previous, a click on the strip) has put
@@ -22,6 +23,7 @@ from enum import Enum
 
 
 class Mode(Enum):
+    HEARD = "heard"
     POINTING = "pointing"
     NUMBERING = "numbering"
     NAMING = "naming"
@@ -205,6 +207,8 @@ class Act(Enum):
     CARRY_MARKS = "carry-marks"
     OTHER_SIDE = "other-side"
     LIMITS = "limits"
+    COUNT_HEARD = "count-heard"
+    TAKE_BACK_HEARD = "take-back-heard"
 
 
 CLOSED = (Mode.NUMBERING, Mode.NAMING)  # what they do not take is refused
@@ -228,6 +232,7 @@ EVERYWHERE = {
     G.MOVE: A.MOVE_MARKS, G.CARRY: A.CARRY_MARKS, G.OTHER_SIDE: A.OTHER_SIDE, G.LIMITS: A.LIMITS,
 }
 OWN = {
+    Mode.HEARD: {G.USUAL: A.COUNT_HEARD, G.ESCAPE: A.TAKE_BACK_HEARD},
     Mode.POINTING: {G.CLICK_MARK: A.TELL_MARK, G.LIFT_AS: A.TELL_KIND, G.ESCAPE: A.LEAVE_POINTING},
     Mode.NUMBERING: {G.CLICK_MARK: A.NUMBER_MARK, G.USUAL: A.FINISH_ORDER, G.ESCAPE: A.LEAVE_ORDER,
                      G.STOPWATCH: A.STOPWATCH, G.COMPARE: A.COMPARE},

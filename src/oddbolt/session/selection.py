@@ -75,12 +75,14 @@ class Selection(Struct, kw_only=True):
     covering: str = ""  # the part of which is drawn next what it had covered
     reaching: bool = False  # what is drawn round next is within reach
     answering: bool = False  # an open question is shown
+    heard: bool = False  # a sentence was heard and does not count yet
     telling: Telling | None = None  # the way to a part is shown
 
     def modes(self) -> tuple[Mode, ...]:
         """The modes that are on, the innermost first; the last one says what a plain click does."""
         told = self.telling
-        on = ((Mode.POINTING, told is not None and bool(told.wants)), (Mode.NUMBERING, self.ordering is not None),
+        on = ((Mode.HEARD, self.heard),
+              (Mode.POINTING, told is not None and bool(told.wants)), (Mode.NUMBERING, self.ordering is not None),
               (Mode.NAMING, self.unnamed is not None), (Mode.MEASURING, self.measuring),
               (Mode.PROPOSING, self.proposing), (Mode.NAMING_SEEN, self.seen == SEEN_KIND),
               (Mode.LETTERING_SEEN, self.seen == SEEN_LETTER), (Mode.SEEING, self.seeing),

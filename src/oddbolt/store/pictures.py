@@ -32,6 +32,11 @@ def kind_of(body: bytes) -> str:
     return BMP if body[:2] == b"BM" and len(body) > 26 else ""
 
 
+def is_sound(body: bytes) -> bool:
+    """A WAV file, by its first bytes."""
+    return body[:4] == b"RIFF" and body[8:12] == b"WAVE"
+
+
 def without_tales(body: bytes) -> bytes:
     """The same picture, upright as it was, without place, author, times and serial numbers.
 

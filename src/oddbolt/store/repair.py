@@ -210,7 +210,7 @@ def _photo_names(db: sqlite3.Connection, teardown: Teardown) -> list[str]:
     try:
         return [str(name) for name, in db.execute("SELECT name FROM photo ORDER BY name")]
     except UNSOUND:
-        return list(dict.fromkeys(view.photo for view in teardown.views if view.photo))
+        return list(teardown.beside)
 
 
 def _photo(db: sqlite3.Connection, name: str) -> tuple[bytes, bytes] | None:

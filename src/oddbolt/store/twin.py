@@ -9,16 +9,16 @@ from pathlib import Path, PurePosixPath
 from msgspec import Struct
 
 from oddbolt.model import exchange
-from oddbolt.model.giving_away import without_tales_of
+from oddbolt.model.giving_away import AUTHOR, without_tales_of
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Teardown
 from oddbolt.store.document import Document
 from oddbolt.store.files import read_bytes, read_json, write_whole
-from oddbolt.store.pictures import kind_of, without_tales
+from oddbolt.store.pictures import is_sound, kind_of, without_tales
 
 MakeThumb = Callable[[bytes], bytes]
 # Why a photograph was left out.
-MISSING, NO_PICTURE, OUTSIDE, UNREADABLE = "missing", "no-picture", "outside", "unreadable"
+MISSING, NO_PICTURE, OUTSIDE, UNREADABLE, SPOKEN = "missing", "no-picture", "outside", "unreadable", "spoken"
 
 
 class LeftOut(Struct, frozen=True):
@@ -49,17 +49,27 @@ def take_in(teardown: Teardown, source: Path, target: Path, make_thumb: MakeThum
     left_out: list[LeftOut] = []
 
     def fill(document: Document) -> None:
-        for name in dict.fromkeys(view.photo for view in teardown.views if view.photo):
-            body, why = picture_beside(photo_folder(source), name)
+        sounds = {entry.sound for entry in teardown.log}
+        for name in teardown.beside:
+            body, why = (sound_beside if name in sounds else picture_beside)(photo_folder(source), name)
             if body is None:
                 left_out.append(LeftOut(name, why))
             else:
-                document.add_photo(name, body, make_thumb(body) if make_thumb else b"")
+                document.add_photo(name, body, make_thumb(body) if make_thumb and name not in sounds else b"")
 
     return Document.create(target, teardown, fill), left_out
 
 
 def picture_beside(folder: Path, name: str) -> tuple[bytes | None, str]:
+    return _beside(folder, name, kind_of)
+
+
+def sound_beside(folder: Path, name: str) -> tuple[bytes | None, str]:
+    """What was spoken, as a WAV file that is not too long."""
+    return _beside(folder, name, is_sound)
+
+
+def _beside(folder: Path, name: str, fits: Callable[[bytes], object]) -> tuple[bytes | None, str]:
     path = _inside(folder, name)
     if path is None:
         return None, OUTSIDE
@@ -69,7 +79,7 @@ def picture_beside(folder: Path, name: str) -> tuple[bytes | None, str]:
         body = read_bytes(path)
     except Refusal:
         return None, UNREADABLE
-    return (body, "") if kind_of(body) else (None, NO_PICTURE)
+    return (body, "") if fits(body) else (None, NO_PICTURE)
 
 
 def export_json(document: Document, target: Path, leave_out: Collection[str] = ()) -> list[LeftOut]:
@@ -87,7 +97,7 @@ def export_json(document: Document, target: Path, leave_out: Collection[str] = (
                 raise Refusal(str(folder), "leads-elsewhere")
             folder.mkdir(exist_ok=True)
         for name in names:
-            why = _export(document, folder, name, bare=bool(leave_out))
+            why = _export(document, folder, name, leave_out)
             if why:
                 left_out.append(LeftOut(name, why))
         write_whole(target, exchange.dumps(without_tales_of(document.teardown, leave_out)).encode())
@@ -99,7 +109,7 @@ def export_json(document: Document, target: Path, leave_out: Collection[str] = (
     return left_out
 
 
-def _export(document: Document, folder: Path, name: str, *, bare: bool) -> str:
+def _export(document: Document, folder: Path, name: str, leave_out: Collection[str]) -> str:
     path = _inside(folder, name)
     if path is None:
         return OUTSIDE
@@ -109,7 +119,9 @@ def _export(document: Document, folder: Path, name: str, *, bare: bool) -> str:
         return UNREADABLE
     if body is None:
         return MISSING
-    if bare:
+    if is_sound(body) and AUTHOR in leave_out:
+        return SPOKEN  # a voice tells who it is
+    if leave_out and not is_sound(body):
         try:
             body = without_tales(body)
         except ValueError:

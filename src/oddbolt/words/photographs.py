@@ -8,7 +8,8 @@ from oddbolt.words.names import in_a_row
 from oddbolt.words.translate import N_, from_table
 
 WHY = {"missing": N_("not there: {names}"), "no-picture": N_("no photograph by its content: {names}"),
-       "outside": N_("outside of its folder, or hidden: {names}"), "unreadable": N_("cannot be read: {names}")}
+       "outside": N_("outside of its folder, or hidden: {names}"), "unreadable": N_("cannot be read: {names}"),
+       "spoken": N_("notes spoken by the analyst: {names}")}
 MOST_NAMED = 8
 
 

@@ -24,6 +24,7 @@ REASONS = {
     "document-not-made": N_("the document cannot be made ({error})"),
     "document-unreadable": N_("the document cannot be read ({error})"),
     "empty-file": N_("the file is empty"),
+    "empty-note": N_("Nothing is typed"),
     "file-exists": N_("there is a file already"),
     "folder-exists": N_("there is something already"),
     "bad-matches": N_("this is no file of matches"),
@@ -310,6 +311,7 @@ FAULTS = {"camera": N_("The camera does not answer; check its cable"),
           "scale": N_("The scale does not answer; check its cable"),
           "thermometer": N_("The thermometer does not answer; check its cable"),
           "torque-driver": N_("The torque driver does not answer; check its cable"),
+          "microphone": N_("The microphone does not answer; check its cable and the sound settings of the system"),
           "strap": N_("The strap tester does not answer; check its cable"),
           "watched-folder": N_("The watched folder is not there any more")}
 

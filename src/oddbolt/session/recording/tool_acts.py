@@ -42,7 +42,15 @@ class ToolActs:
             return False
         now = teardown.part[thing].tool if joint is None else ways_of(teardown, joint)[0].acts[-1].tool
         box = box_of(teardown)
-        tool = box[(box.index(now) + 1) % len(box)] if now in box else box[0]
+        return self.use(box[(box.index(now) + 1) % len(box)] if now in box else box[0])
+
+    def use(self, tool: str) -> bool:
+        """What is meant was done with this tool."""
+        recorder, thing = self.recorder, self.meant()
+        joint = recorder.session.teardown.joint.get(thing)
+        if not thing:
+            recorder.say("no-tool-to-change", alarm=True)
+            return False
         if joint is None:
             done = recorder.do(set_parts, [thing], tool=tool) is not None
         else:

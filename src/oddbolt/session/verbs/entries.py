@@ -31,6 +31,24 @@ def note(teardown: Teardown, text: str, t: float) -> Done:
     return Done(Label("note"), log_entry(teardown, do="note", text=text, t=t))
 
 
+def spoken_note(teardown: Teardown, sound: str, t: float, thing: str = "") -> Done:
+    """A note that was said, not typed yet: the name of its sound file."""
+    return Done(Label("spoken-note"), log_entry(teardown, do="note", sound=sound, t=t, thing=thing or None))
+
+
+def type_note(teardown: Teardown, entry_id: str, text: str, t: float) -> Done:
+    """What was said, typed. The sound stays with the note."""
+    if not text.strip():
+        raise Refusal(entry_id, "empty-note")
+    after, _ = _corrected(teardown, entry_id, t, text=text.strip())
+    return Done(Label("note"), after)
+
+
+def untyped(teardown: Teardown) -> list[LogEntry]:
+    """Spoken notes that nobody has typed, in order, as they read now."""
+    return [entry for entry in as_amended(teardown) if entry.do == "note" and entry.sound and not entry.text]
+
+
 def reach(teardown: Teardown, things: Sequence[str], t: float, among: Sequence[str] | None = None,
           area: tuple[str, Sequence[Spot]] | None = None) -> Done:
     """Log what could be undone at this moment; `among` is all that was looked at, so that what was on record and not
@@ -71,7 +89,7 @@ def _corrected(teardown: Teardown, entry_id: str, t: float, **keys: Any) -> tupl
     if reading is None:
         raise Refusal(entry_id, "no-such-entry")
     kept = {name: getattr(reading, name) for name in ("do", "thing", "things", "way", "act", "tool", "seconds",
-                                                      "outcome", "finding", "text")}
+                                                      "outcome", "finding", "text", "sound")}
     return log_entry(teardown, **{**kept, **keys}, t=t, amends=entry_id), reading.thing or entry_id
 
 

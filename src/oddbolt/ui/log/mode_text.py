@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from oddbolt.ui.log.log_pieces import LogPieces
 
 WORDS = {
+    Mode.HEARD: N_("⏎ counts, Esc takes back"),
     Mode.NUMBERING: N_("number {next}"), Mode.NAMING: N_("which kind? press it"), Mode.MEASURING: N_("measure"),
     Mode.PROPOSING: N_("⏎ takes, Esc leaves"), Mode.SEEING: N_("⏎ takes what is ticked"),
     Mode.NAMING_SEEN: N_("what went? press its kind"), Mode.LETTERING_SEEN: N_("which screws? press 1 to 9"),

@@ -27,6 +27,8 @@ def entry_text(teardown: Teardown, entry: LogEntry) -> str:
     if entry.text and entry.do not in WORKED_ON:
         text = aid_name(entry.text) if entry.do == "aid" else entry.text
         words.append(f"· {text}" if name else text)
+    if entry.sound:
+        words.append(tr("· spoken") if entry.text else tr("spoken, not typed yet"))
     if entry.amends:
         before = next((one.t for one in teardown.log if one.id == entry.amends), None)
         words.append(tr("· corrects {0}").format(clock_text(before or 0)))

@@ -63,6 +63,7 @@ LABELS = {
     "move-view": N_("the moment of the photo {photo}"),
     "not-behind": N_("what {thing} is behind"),
     "note": N_("write a note"),
+    "spoken-note": N_("speak a note"),
     "order": N_("tightening order of {thing}"),
     "other-way-thing": N_("{thing} was undone another way"),
     "outcome": N_("{thing} is {outcome}"),

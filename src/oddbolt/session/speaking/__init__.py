@@ -1,0 +1,1 @@
+"""What can be said now, and what it means: the bench by voice."""

@@ -1,0 +1,237 @@
+"""The grammar of the moment: sentences that mean something now, made anew after each act.
+
+Each sentence ends in what the keys and the one line do: it is a gesture of the table of modes, or a line, or one of the
+few things that only a menu could say. What cannot be meant now is not offered, so that less can be misheard.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+
+from msgspec import Struct
+
+from oddbolt.catalog.drivers import drives
+from oddbolt.catalog.tables import joint_kind_typed, mark_kinds, part_kinds, table, tool_ids, tool_row
+from oddbolt.hearing.grammar import Grammar, Pattern, Slot
+from oddbolt.model.things import Teardown
+from oddbolt.session.modes import Mode
+from oddbolt.session.recording.offers import Offer
+from oddbolt.session.selection import Selection
+from oddbolt.session.speaking.spelling import Knows, kinds_said, name_said, number_said, parts_said
+from oddbolt.session.standing import is_next, lifted, released
+from oddbolt.session.verbs import entries
+
+# Codes of what a sentence means. `LINE`: its tokens are a line; `GESTURE`: the token is a gesture.
+LINE, GESTURE, YES, NO, UNDO, REDO, NOTE = "line", "gesture", "yes", "no", "undo", "redo", "note"
+CHOOSE, WHOSE, WAIT, TOOL, CUTS, WAY, POINT, TICK, NAME, TYPE, LETTER, ANSWER, OUTCOME = (
+    "choose", "whose", "wait", "tool", "cuts", "way", "point", "tick", "name", "type", "letter", "answer", "outcome")
+MOST_COUNT, MOST_MINUTES = 20, 60  # above twenty, figures sound alike
+# Gestures that are said as words of their own, wherever they mean something; the others belong to a mode or an offer.
+PLAIN = ("camera", "turn-over", "next-photo", "previous-photo", "release", "lift", "swing", "usual-act", "reach-all",
+         "underside", "stopwatch", "question", "next-tool", "further-tool", "at-once", "reuse", "discard",
+         "covered-nothing", "see", "escape")
+ONLY_OF_CHOSEN = ("release", "lift", "next-tool", "further-tool", "at-once", "reuse", "discard")
+
+
+class Moment(Struct, frozen=True, kw_only=True):
+    """What decides which sentences mean something now."""
+
+    teardown: Teardown
+    selection: Selection
+    offered: tuple[Offer, ...] = ()
+    seen: int = 0  # how many things were seen between two photographs
+    asked: bool = False  # what was heard last is asked about
+    knows: Knows = lambda word: True  # whether a word can be recognised
+
+
+def spoken() -> Mapping[str, Mapping[str, str]]:
+    """Words of the table of speech (data/spoken.toml)."""
+    return table("spoken.toml")
+
+
+def grammar_of(moment: Moment) -> Grammar:
+    """Every sentence that can be said at a moment."""
+    return Grammar([one for make in (_always, _of_mode, _of_answers, _of_joints, _of_parts, _of_tools)
+                    for one in make(moment)])
+
+
+def _word(code: str) -> Slot:
+    return Slot("said", dict.fromkeys(spoken()["words"][code].split("|"), code))
+
+
+def _fixed(code: str, name: str = "said", token: str = "") -> Slot:
+    """A word that stands for itself, or for `token`; a token of no letters says nothing in a line."""
+    return Slot(name, dict.fromkeys(spoken()["words"][code].split("|"), token))
+
+
+def _table(name: str, section: str, *, optional: bool = False, tokens: Mapping[str, str] | None = None) -> Slot:
+    rows = spoken()[section]
+    return Slot(name, {said: (tokens or {}).get(code, code) for code, said in rows.items()}, optional)
+
+
+def _numbers(name: str, least: int, most: int, *, optional: bool = False) -> Slot:
+    return Slot(name, {number_said(n): str(n) for n in range(least, most + 1)}, optional)
+
+
+def _always(moment: Moment) -> Iterator[Pattern]:
+    yield Pattern(NO, (_word("no"),))
+    yield Pattern(UNDO, (_word("undo"),))
+    yield Pattern(REDO, (_word("redo"),))
+    yield Pattern(NOTE, (_word("note"),))
+    yield Pattern(YES, (_word("yes"),))
+    if moment.asked:  # which of the two that were heard
+        rows = list(spoken()["answers"].items())[:2]
+        yield Pattern(ANSWER, (Slot("answer", {said: code for code, said in rows}),))
+    rows, chosen = spoken()["gestures"], bool(moment.selection.thing)
+    yield Pattern(GESTURE, (Slot("gesture", {rows[code]: code for code in PLAIN
+                                             if chosen or code not in ONLY_OF_CHOSEN}),))
+
+
+def _of_mode(moment: Moment) -> Iterator[Pattern]:
+    """What was seen on photographs is ticked and named by its number; what is pointed at is called by its name."""
+    modes = moment.selection.modes()
+    if Mode.SEEING in modes and moment.seen:
+        number = _numbers("place", 1, moment.seen)
+        yield Pattern(TICK, (_fixed("number"), number))
+        kinds, letters = _kinds(moment, "kind"), _letters(moment)
+        for about in ((), (_fixed("number"), number)):
+            yield Pattern(NAME, (*about, _fixed("is", "is"), kinds))
+            yield Pattern(TYPE, (*about, _fixed("is", "is"), Slot("kind", _marks())))
+            yield Pattern(LETTER, (*about, _fixed("is", "is"), letters))
+            yield Pattern(GESTURE, (*about, Slot("gesture", {spoken()["gestures"]["delete-mark"]: "delete-mark"})))
+    told = moment.selection.telling
+    if told is not None:
+        number = _numbers("place", 1, len(told.operations))
+        yield Pattern(CHOOSE, (_fixed("number"), number))
+    if Mode.POINTING in modes:
+        yield Pattern(POINT, (Slot("thing", _things(moment)),))
+        yield Pattern(NAME, (_fixed("is", "is"), _kinds(moment, "kind")))
+
+
+def _of_answers(moment: Moment) -> Iterator[Pattern]:
+    told = moment.selection.telling
+    number = len(moment.offered) or (4 if told is not None else 0)
+    if number and not moment.asked:
+        rows = list(spoken()["answers"].items())[:number]
+        yield Pattern(ANSWER, (Slot("answer", {said: code for code, said in rows}),))
+    if entries.last_act(moment.teardown) is not None:
+        yield Pattern(OUTCOME, (_table("outcome", "outcomes"),))
+    joint = moment.teardown.joint.get(moment.selection.thing)
+    if joint is not None:
+        yield Pattern(WHOSE, (_fixed("whose"), _kinds(moment, "kind")))
+        yield Pattern(CUTS, (_fixed("cuts"), _table("source", "sources")))
+        minutes, seconds = _numbers("minutes", 1, MOST_MINUTES), Slot(
+            "seconds", {number_said(n): str(n) for n in (*range(1, 20), *range(20, 100, 5), 90, 120)})
+        yield Pattern(WAIT, (_fixed("wait"), minutes, _fixed("minutes", "unit")))
+        yield Pattern(WAIT, (_fixed("wait"), seconds, _fixed("seconds", "unit")))
+
+
+def _of_joints(moment: Moment) -> Iterator[Pattern]:
+    """Screws by count and letter, other joints by how they are undone; of a part on the device, or of a kind."""
+    owner = _owners(moment)
+    letters = {fastener.id for fastener in moment.teardown.fasteners}
+    free = next((letter for letter in spoken()["letters"] if letter not in letters), "")
+    count = _numbers("count", 1, MOST_COUNT)
+    yield Pattern(LINE, (count, _letters(moment), owner))
+    if free:
+        yield Pattern(LINE, (count, Slot("recess", _recesses()), Slot("letter", {spoken()["letters"][free]: free}),
+                             owner))
+    verbs = joint_kind_typed()
+    for kind, said in spoken()["verbs"].items():
+        verb = Slot("verb", {said: verbs[kind]})
+        more: tuple[Slot, ...] = ()
+        if kind == "connector":
+            more = (_table("type", "types", optional=True),)
+        elif kind == "adhesive":
+            degrees = Slot("degrees", {f"{number_said(n)} {spoken()['words']['degrees']}": f"{n}C"
+                                       for n in range(40, 125, 5)}, optional=True)
+            more = (_table("method", "methods", optional=True), degrees)
+        yield Pattern(LINE, (verb, owner, *more))
+
+
+def _of_parts(moment: Moment) -> Iterator[Pattern]:
+    parts, new = _on_device(moment), _new_kinds(moment)
+    lift = Slot("verb", {spoken()["words"]["lift"]: "lift"})
+    yield Pattern(LINE, (lift, Slot("owner", {**new, **parts})))
+    yield Pattern(LINE, (Slot("verb", {spoken()["words"]["swing"]: "swing"}), Slot("owner", parts)))
+    yield Pattern(CHOOSE, (_fixed("choose"), Slot("thing", _things(moment))))
+    told = parts_said(moment.teardown, [part.id for part in moment.teardown.parts if part.role], moment.knows)
+    yield Pattern(WAY, (_fixed("way"), Slot("thing", told)))
+
+
+def _of_tools(moment: Moment) -> Iterator[Pattern]:
+    if moment.selection.thing:
+        said = {name_said(tool_row(tool).name, moment.knows): tool for tool in tool_ids()}
+        said.pop("", None)
+        yield Pattern(TOOL, (_fixed("tool"), Slot("tool", said)))
+
+
+# -- slots of the record
+
+def _letters(moment: Moment) -> Slot:
+    rows = spoken()["letters"]
+    return Slot("letter", {rows[one.id]: one.id for one in moment.teardown.fasteners if one.id in rows})
+
+
+def _recesses() -> dict[str, str]:
+    """Drives with the sizes that each has in the table: `cross zero zero` is PH00."""
+    return {f"{said} {_size_said(size)}": f"{code}{size}"
+            for code, said in spoken()["recesses"].items() for size in drives()[code].sizes()}
+
+
+def _size_said(size: str) -> str:
+    """Digit by digit, as figures are said by radio: thirty and forty sound alike."""
+    return " ".join("point" if digit == "." else number_said(int(digit)) for digit in size)
+
+
+def _kinds(moment: Moment, name: str) -> Slot:
+    return Slot(name, kinds_said(moment.knows))
+
+
+def _marks() -> dict[str, str]:
+    """Kinds of joint as they are marked: plugs by their types, the others by how they are undone."""
+    verbs, types, found = spoken()["verbs"], spoken()["types"], {}
+    for row in mark_kinds().values():
+        said = types.get(row.types[0] if row.types else "") if row.kind == "connector" else verbs.get(row.kind)
+        if said:
+            found.setdefault(said, row.id)
+    return found
+
+
+def _on_device(moment: Moment) -> dict[str, str]:
+    """Parts that are named and still on, and what was lifted last, on whose underside one works."""
+    teardown, off = moment.teardown, {moment.teardown.device.base, *lifted(moment.teardown)}
+    on = [part.id for part in teardown.parts if part.id not in off and not is_next(part)]
+    carrier = [moment.selection.carrier] if moment.selection.carrier in teardown.part else []
+    return parts_said(teardown, on + carrier, moment.knows)
+
+
+def _new_kinds(moment: Moment) -> dict[str, str]:
+    """Kinds of part, for what is not on record yet; where one of a kind is on, `second` makes a second one."""
+    teardown, off = moment.teardown, {moment.teardown.device.base, *lifted(moment.teardown)}
+    on = {part.kind for part in teardown.parts if part.id not in off}
+    number: dict[str, int] = {}
+    for part in teardown.parts:
+        number[part.kind] = number.get(part.kind, 0) + 1
+    found = {}
+    for said, id_ in kinds_said(moment.knows).items():
+        row = part_kinds()[id_]
+        found[said] = row.id
+        if row.kind in on and not row.unique:
+            found[f"{spoken()['words']['second']} {said}"] = f"{row.id} {row.name} {number[row.kind] + 1}"
+    return found
+
+
+def _owners(moment: Moment) -> Slot:
+    return Slot("owner", {**_new_kinds(moment), **_on_device(moment)})
+
+
+def _things(moment: Moment) -> dict[str, str]:
+    """Parts that are on, and joints that are not undone, by what they are called."""
+    teardown, done = moment.teardown, released(moment.teardown)
+    found = _on_device(moment)
+    for joint in teardown.joints:
+        said = name_said(joint.name or joint.id.replace("-", " "), moment.knows)
+        if said and said not in found and joint.id not in done:
+            found[said] = joint.id
+    return found
