@@ -15,6 +15,7 @@ import numpy as np
 
 from oddbolt.hearing.grammar import Grammar
 from oddbolt.hearing.listener import Heard, Listener, NoListener, Pronounced
+from oddbolt.hearing.pronouncing import Dictionary
 
 _here: list[Listener] = []  # in the other process
 
@@ -25,6 +26,7 @@ class ListenerApart:
     def __init__(self, own: Pronounced) -> None:
         self._own = {word: list(phones) for word, phones in own.items()}
         self._pool: ProcessPoolExecutor | None = None
+        self._known: Dictionary | None = None
 
     def begin(self) -> Future[bool]:
         """Load the model; the future fails with NoListener where that cannot be."""
@@ -32,6 +34,14 @@ class ListenerApart:
 
     def hear(self, grammar: Grammar, samples: np.ndarray) -> Future[Heard]:
         return self._ask(_hear, grammar, samples)
+
+    def knows(self, word: str) -> bool:
+        """By the dictionary, which is read here too; raises NoListener where the extra is not installed."""
+        if self._known is None:
+            from oddbolt.hearing.sphinx import dictionary
+
+            self._known = dictionary(self._own)
+        return self._known.knows(word)
 
     def stop(self) -> None:
         if self._pool is not None:

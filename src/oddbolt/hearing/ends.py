@@ -19,7 +19,8 @@ FALLS, RISES = 0.2, 0.004  # how fast the level of the room is followed downward
 class SentenceEnds:
     """Is given sound as it comes, of any length; gives back a sentence when one is over."""
 
-    def __init__(self) -> None:
+    def __init__(self, quiet_s: float = ENDS_S, longest_s: float = LONGEST_S) -> None:
+        self._ends_s, self._longest_s = quiet_s, longest_s
         self._rest = np.zeros(0, np.int16)
         self._frames: list[np.ndarray] = []
         self._room_db: float | None = None
@@ -60,7 +61,7 @@ class SentenceEnds:
             self.is_speech = self._loud * FRAME_S >= BEGINS_S
             del self._frames[:-round((BEFORE_S + BEGINS_S) / FRAME_S)]
             return None
-        if self._quiet * FRAME_S < ENDS_S and len(self._frames) * FRAME_S < LONGEST_S:
+        if self._quiet * FRAME_S < self._ends_s and len(self._frames) * FRAME_S < self._longest_s:
             return None
         sentence = np.concatenate(self._frames)
         self._begin_again()

@@ -42,8 +42,9 @@ class Dictionary:
         return [*own, *(way for way in dict.fromkeys(made) if way not in shipped and way not in own)]
 
 
-def british(phones: str) -> tuple[str, str]:
-    """A pronunciation without the R before a consonant or a pause; and the same with the round vowel of `lot`."""
+def british(phones: str) -> tuple[str, ...]:
+    """A pronunciation without the R before a consonant or a pause; the same with the round vowel of `lot`; and, R and
+    all, the vowel of `goose` fronted, as in Scotland."""
     said = phones.split()
     after = [*said[1:], ""]
     found: list[str] = []
@@ -57,4 +58,5 @@ def british(phones: str) -> tuple[str, str]:
             more = [phone]
         found += more
         rounded += ["AO"] if phone == "AA" and next_ != "R" else more
-    return " ".join(found), " ".join(rounded)
+    fronted = ["UH" if phone == "UW" else phone for phone in said]
+    return " ".join(found), " ".join(rounded), " ".join(fronted)

@@ -28,22 +28,36 @@ ALONE_LIKENESS = -1.3  # where nothing else fits at all, which says little: the 
 BEAMS = {"beam": 1e-64, "wbeam": 1e-40, "pbeam": 1e-64, "maxhmmpf": -1, "bestpath": False}
 LOOP = {"lw": 2.0, "beam": 1e-20, "pbeam": 1e-20}
 WARP = {"warp_type": "inverse_linear", "warp_params": "0.9"}
+DICTIONARY = "cmudict-en-us.dict"
 MOST_APART = 1000.0  # a sentence that a front end loses altogether
+
+
+def dictionary(own: Pronounced) -> Dictionary:
+    """The words that can be recognised. Raises NoListener where the extra is not installed."""
+    try:
+        return Dictionary(_model() / DICTIONARY, own)
+    except OSError as fault:
+        raise NoListener(str(fault)) from fault
+
+
+def _model() -> Path:
+    try:
+        import pocketsphinx
+    except ImportError as missing:
+        raise NoListener(str(missing)) from missing
+    return Path(pocketsphinx.get_model_path()) / "en-us"
 
 
 class SphinxListener:
     """Holds the decoders and the words they were told. Raises NoListener where the extra is not installed."""
 
     def __init__(self, own: Pronounced) -> None:
+        self.dictionary, model = dictionary(own), _model()
+        import pocketsphinx
+
         try:
-            import pocketsphinx
-        except ImportError as missing:
-            raise NoListener(str(missing)) from missing
-        model = Path(pocketsphinx.get_model_path()) / "en-us"
-        try:
-            self.dictionary = Dictionary(model / "cmudict-en-us.dict", own)
             common = {"hmm": str(model / "en-us"), "samprate": RATE_HZ, "loglevel": "FATAL", "lm": None,
-                      "dict": str(model / "cmudict-en-us.dict")}
+                      "dict": str(model / DICTIONARY)}
             self._decoder = pocketsphinx.Decoder(**common, **BEAMS)
             self._second = pocketsphinx.Decoder(**common, **BEAMS, **WARP)
             self._loop = pocketsphinx.Decoder(**common, **LOOP, allphone=str(model / "en-us-phone.lm.bin"))

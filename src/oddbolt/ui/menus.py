@@ -33,7 +33,7 @@ class Menus:
         self._file()
         self._edit()
         self.records = RecordMenu(window.log.recorder, window.log.states, window.bench,
-                                  lambda text, alarm: window.log.say(text, alarm=alarm), window.tell_ways)
+                                  lambda text, alarm: window.log.say(text, alarm=alarm), window.tell_ways, window.speak)
         window.menuBar().addMenu(self.records)
         self._reckon()
         self._view()

@@ -73,6 +73,12 @@ class Rooms(TellingRooms):
     def redo(self) -> None:
         raise NotImplementedError
 
+    def speak(self) -> None:
+        """In the Log: listen, or end it."""
+        self.show_workspace("log")
+        self.log.speaking.show_page()
+        self.log.speaking.switch(not self.log.speaking.voice.is_on)
+
     def begin_pass(self) -> None:
         raise NotImplementedError
 

@@ -9,23 +9,26 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from oddbolt.catalog.drivers import drives
 from oddbolt.catalog.tables import joint_kind_typed, mark_kinds, part_kinds, table, tool_ids, tool_row
-from oddbolt.hearing.grammar import Grammar, Pattern, Slot
+from oddbolt.hearing.grammar import Grammar, Pattern, Said, Slot
+from oddbolt.hearing.listener import Heard
 from oddbolt.model.things import Teardown
 from oddbolt.session.modes import Mode
 from oddbolt.session.recording.offers import Offer
 from oddbolt.session.selection import Selection
-from oddbolt.session.speaking.spelling import Knows, kinds_said, name_said, number_said, parts_said
+from oddbolt.session.speaking.spelling import Knows, kind_said, kinds_said, name_said, number_said, parts_said
 from oddbolt.session.standing import is_next, lifted, released
 from oddbolt.session.verbs import entries
 
 # Codes of what a sentence means. `LINE`: its tokens are a line; `GESTURE`: the token is a gesture.
 LINE, GESTURE, YES, NO, UNDO, REDO, NOTE = "line", "gesture", "yes", "no", "undo", "redo", "note"
-CHOOSE, WHOSE, WAIT, TOOL, CUTS, WAY, POINT, TICK, NAME, TYPE, LETTER, ANSWER, OUTCOME = (
-    "choose", "whose", "wait", "tool", "cuts", "way", "point", "tick", "name", "type", "letter", "answer", "outcome")
+CHOOSE, WHOSE, WAIT, TOOL, CUTS, WAY, POINT = "choose", "whose", "wait", "tool", "cuts", "way", "point"
+TICK, NAME, TYPE, LETTER, ANSWER, OUTCOME, START = "tick", "name", "type", "letter", "answer", "outcome", "start"
 MOST_COUNT, MOST_MINUTES = 20, 60  # above twenty, figures sound alike
+MAIN_BOARD = "main board"
 # Gestures that are said as words of their own, wherever they mean something; the others belong to a mode or an offer.
 PLAIN = ("camera", "turn-over", "next-photo", "previous-photo", "release", "lift", "swing", "usual-act", "reach-all",
          "underside", "stopwatch", "question", "next-tool", "further-tool", "at-once", "reuse", "discard",
@@ -53,6 +56,27 @@ def grammar_of(moment: Moment) -> Grammar:
     """Every sentence that can be said at a moment."""
     return Grammar([one for make in (_always, _of_mode, _of_answers, _of_joints, _of_parts, _of_tools)
                     for one in make(moment)])
+
+
+def woken(grammar: Grammar) -> Grammar:
+    """While nobody is listened to: the start word alone, or before a sentence."""
+    start = Slot("start", dict.fromkeys(spoken()["words"]["start"].split("|"), "start"))
+    return Grammar([Pattern(START, (start,)), *(Pattern(one.code, (start, *one.slots)) for one in grammar.patterns)])
+
+
+def awake(heard: Heard) -> Heard:
+    """What was heard with the start word, without it; nothing said but surely heard is the start word alone. What is
+    not sure was not meant for the bench."""
+    said = heard.said
+    if said is None or not heard.is_sure:
+        return Heard()
+    if said.code == START:
+        return Heard(is_sure=True)
+    return replace(heard, said=_without_start(said), other=None)
+
+
+def _without_start(said: Said) -> Said:
+    return Said(said.code, {name: token for name, token in said.tokens.items() if name != "start"}, said.words)
 
 
 def _word(code: str) -> Slot:
@@ -146,7 +170,8 @@ def _of_joints(moment: Moment) -> Iterator[Pattern]:
             degrees = Slot("degrees", {f"{number_said(n)} {spoken()['words']['degrees']}": f"{n}C"
                                        for n in range(40, 125, 5)}, optional=True)
             more = (_table("method", "methods", optional=True), degrees)
-        yield Pattern(LINE, (verb, owner, *more))
+        again = Slot("again", {spoken()["words"]["again"]: "new"}, optional=True)
+        yield Pattern(LINE, (verb, owner, *more, again))
 
 
 def _of_parts(moment: Moment) -> Iterator[Pattern]:
@@ -199,26 +224,44 @@ def _marks() -> dict[str, str]:
 
 
 def _on_device(moment: Moment) -> dict[str, str]:
-    """Parts that are named and still on, and what was lifted last, on whose underside one works."""
+    """Parts that are named and still on, and the one on whose underside one works; the only one of its kind also by what
+    its kind is called."""
+    teardown = moment.teardown
+    on = _still_on(moment)
+    found = parts_said(teardown, on, moment.knows)
+    rows = [_row_of(teardown, id_) for id_ in on]
+    for row, id_ in zip(rows, on):
+        said = kind_said(row, moment.knows) if row else ""
+        if said and rows.count(row) == 1:
+            found.setdefault(said, id_)
+    return found
+
+
+def _row_of(teardown: Teardown, part_id: str) -> str:
+    """The row of the table of kinds that a part is of: the main board is one of its own."""
+    kind = teardown.part[part_id].kind
+    return MAIN_BOARD if kind == "board" and part_id.startswith("main-") else kind
+
+
+def _still_on(moment: Moment) -> list[str]:
     teardown, off = moment.teardown, {moment.teardown.device.base, *lifted(moment.teardown)}
     on = [part.id for part in teardown.parts if part.id not in off and not is_next(part)]
-    carrier = [moment.selection.carrier] if moment.selection.carrier in teardown.part else []
-    return parts_said(teardown, on + carrier, moment.knows)
+    return on + ([moment.selection.carrier] if moment.selection.carrier in teardown.part else [])
 
 
 def _new_kinds(moment: Moment) -> dict[str, str]:
-    """Kinds of part, for what is not on record yet; where one of a kind is on, `second` makes a second one."""
-    teardown, off = moment.teardown, {moment.teardown.device.base, *lifted(moment.teardown)}
-    on = {part.kind for part in teardown.parts if part.id not in off}
-    number: dict[str, int] = {}
-    for part in teardown.parts:
-        number[part.kind] = number.get(part.kind, 0) + 1
+    """Kinds of part, for what is not on record yet: where one of a kind is on, the `second` of it. Each with the name it
+    gets, so that a line means no part that is called like its kind."""
+    teardown = moment.teardown
+    on = {_row_of(teardown, id_) for id_ in _still_on(moment)}
+    every = [_row_of(teardown, part.id) for part in teardown.parts if part.id != teardown.device.base]
     found = {}
-    for said, id_ in kinds_said(moment.knows).items():
-        row = part_kinds()[id_]
-        found[said] = row.id
-        if row.kind in on and not row.unique:
-            found[f"{spoken()['words']['second']} {said}"] = f"{row.id} {row.name} {number[row.kind] + 1}"
+    for said, row_id in kinds_said(moment.knows).items():
+        row, number = part_kinds()[row_id], every.count(row_id)
+        if row_id not in on:
+            found[said] = f"{row_id} {row.name} {number + 1}" if number else f"{row_id} {row.name}"
+        elif not row.unique:
+            found[f"{spoken()['words']['second']} {said}"] = f"{row_id} {row.name} {number + 1}"
     return found
 
 

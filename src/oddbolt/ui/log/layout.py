@@ -58,6 +58,7 @@ def put_together(panel: LogPieces) -> None:
     left.addWidget(panel.letters)
     left.addLayout(middle, 1)
     left.addWidget(panel.act_strip)
+    left.addLayout(panel.voice_strip)
     left.addLayout(under)
     for widget in (panel.alike, panel.row, panel.measure, panel.line, panel.strip, panel.way):
         left.addWidget(widget)

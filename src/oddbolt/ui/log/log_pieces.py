@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PySide6.QtGui import QImage
-from PySide6.QtWidgets import QComboBox, QPushButton, QTabWidget
+from PySide6.QtWidgets import QComboBox, QPushButton, QTabWidget, QVBoxLayout
 
 from oddbolt.instruments.protocols import Bench
 from oddbolt.paint.palette import Palette
@@ -49,6 +49,7 @@ from oddbolt.words.translate import tr
 
 if TYPE_CHECKING:
     from oddbolt.ui.correcting.corrections import Corrections
+    from oddbolt.ui.log.speaking.speaking import Speaking
 
 
 class LogPieces(Workspace):
@@ -57,6 +58,7 @@ class LogPieces(Workspace):
     def __init__(self, session: Session, recorder: Recorder, palette: Palette, choose_photo: ChoosePhoto,
                  bench: Bench) -> None:
         super().__init__(session)
+        self.colours = palette
         self.recorder = recorder
         self.lifting, self.asked = LiftingActs(self.recorder), AskedActs(self.recorder)
         self.typed = TypedActs(self.lifting)
@@ -92,6 +94,8 @@ class LogPieces(Workspace):
         self.act_strip = ActStrip()
         self.act_work = ActWork(self.recorder, self.with_what, self.act_strip, self.thing, self.states, self.canvas)
         self.way = WayPanel(session, self.telling, palette)
+        self.voice_strip = QVBoxLayout()  # empty as long as nobody speaks to the bench
+        self._speaking: Speaking | None = None
         self.echo = Echo()
         self.state = label("", "faint")
         self.side = QComboBox()
@@ -105,6 +109,19 @@ class LogPieces(Workspace):
         from oddbolt.ui.correcting.corrections import Corrections
 
         return Corrections(self, self._session, self.recorder.do, lambda text, alarm: self.say(text, alarm=alarm))
+
+    @property
+    def speaking(self) -> Speaking:
+        """The Log by voice; put together when it is first wanted."""
+        if self._speaking is None:
+            from oddbolt.ui.log.speaking.speaking import Speaking
+
+            self._speaking = Speaking(self)
+        return self._speaking
+
+    def stop_speaking(self) -> None:
+        if self._speaking is not None:
+            self._speaking.stop()
 
     def follow_state(self) -> None:
         """Another state is shown."""

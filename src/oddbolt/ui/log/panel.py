@@ -256,3 +256,4 @@ class LogPanel(LogPieces):
         for one in (self.asking, self.way, self.alike, self.measure, self.depths, self.comparing, self.seeing,
                     self.states, self.strip, self.clocks):
             one.stop()
+        self.stop_speaking()

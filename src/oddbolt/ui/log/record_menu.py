@@ -26,7 +26,7 @@ class RecordMenu(QMenu):
     """Weighing, temperatures, torque; inspection, cleaning, turning, incidents; protection put on and taken off."""
 
     def __init__(self, recorder: Recorder, states: States, bench: Bench, say: Say,
-                 tell_ways: Callable[[], None]) -> None:
+                 tell_ways: Callable[[], None], speak: Callable[[], None]) -> None:
         super().__init__(tr("&Record"))
         self._recorder = recorder
         self._say = say
@@ -46,6 +46,8 @@ class RecordMenu(QMenu):
         self.addSeparator()
         self._add(tr("Are the &ways right?"), TELL_KEYS, tell_ways)
         self._hands = self._add(tr("Simulated &hands undo the next three"), "Ctrl+Shift+H", self._work)
+        self.addSeparator()
+        self._add(tr("&Speak to the bench"), "Ctrl+Shift+S", speak)
         self.addSeparator()
         self._aids: dict[str, QAction] = {}
         for what in entries.AIDS:
