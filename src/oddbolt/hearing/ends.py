@@ -19,11 +19,11 @@ FALLS, RISES = 0.2, 0.004  # how fast the level of the room is followed downward
 class SentenceEnds:
     """Is given sound as it comes, of any length; gives back a sentence when one is over."""
 
-    def __init__(self, quiet_s: float = ENDS_S, longest_s: float = LONGEST_S) -> None:
+    def __init__(self, quiet_s: float = ENDS_S, longest_s: float = LONGEST_S, room_db: float | None = None) -> None:
         self._ends_s, self._longest_s = quiet_s, longest_s
         self._rest = np.zeros(0, np.int16)
         self._frames: list[np.ndarray] = []
-        self._room_db: float | None = None
+        self.room_db = room_db  # None: as loud as what is heard first
         self._loud = self._quiet = 0
         self.is_speech = False
         self.level_db = QUIETEST_DB
@@ -51,11 +51,11 @@ class SentenceEnds:
         level = max(level_db(frame), QUIETEST_DB)
         self.level_db = level
         self._frames.append(frame)
-        if self._room_db is None:
-            self._room_db = level
-        is_loud = level > self._room_db + ABOVE_DB
+        if self.room_db is None:
+            self.room_db = level
+        is_loud = level > self.room_db + ABOVE_DB
         if not self.is_speech or not is_loud:
-            self._room_db += (level - self._room_db) * (FALLS if level < self._room_db else RISES)
+            self.room_db += (level - self.room_db) * (FALLS if level < self.room_db else RISES)
         self._loud, self._quiet = (self._loud + 1, 0) if is_loud else (0, self._quiet + 1)
         if not self.is_speech:
             self.is_speech = self._loud * FRAME_S >= BEGINS_S
@@ -64,6 +64,8 @@ class SentenceEnds:
         if self._quiet * FRAME_S < self._ends_s and len(self._frames) * FRAME_S < self._longest_s:
             return None
         sentence = np.concatenate(self._frames)
+        if self._quiet * FRAME_S < self._ends_s:  # nobody speaks so long: something hums, and is of the room from now on
+            self.room_db = float(np.median([level_db(one) for one in self._frames]))
         self._begin_again()
         return sentence
 

@@ -73,42 +73,35 @@ class Grammar:
                 return Said(pattern.code, tokens, said)
         return None
 
-    def without(self, said: Said) -> Grammar:
-        """All that means something else: in each place of the sentence another token, with whatever may follow."""
-        patterns, found = [], False
+    def without(self, said: Said) -> list[Grammar]:
+        """All that means something else: in each place of the sentence another token, with whatever may follow. One
+        grammar for each place, and one for the other patterns: searched together, a beginning that is right would push
+        all others out of the beam, and then end in nothing."""
+        apart, rest = [], []
         for pattern in self.patterns:
-            if found or pattern.code != said.code or {*said.tokens} - {slot.name for slot in pattern.slots} or \
-                    self._pattern_of(said) is not pattern:
-                patterns.append(pattern)
+            names = {slot.name for slot in pattern.slots}
+            if pattern.code != said.code or not {*said.tokens} <= names or any(
+                    not slot.optional and slot.name not in said.tokens for slot in pattern.slots):
+                rest.append(pattern)
                 continue
-            found = True
             before: tuple[Slot, ...] = ()
             for n, slot in enumerate(pattern.slots):
                 token = said.tokens.get(slot.name)
+                # Another token; where it was said also none, where it was not said any.
                 others = {phrase: other for phrase, other in slot.phrases.items() if other != token}
-                if token is None:  # it was not said: here it is
-                    patterns.append(Pattern(pattern.code, (*before, Slot(slot.name, others), *pattern.slots[n + 1:])))
-                    continue
-                patterns.append(Pattern(pattern.code, (
-                    *before, Slot(slot.name, others, slot.optional), *pattern.slots[n + 1:])))
-                same = {phrase: other for phrase, other in slot.phrases.items() if other == token}
-                before = (*before, Slot(slot.name, same))
-        return Grammar(patterns)
-
-    def _pattern_of(self, said: Said) -> Pattern | None:
-        return next((one for one in self.patterns if one.code == said.code and any(
-            tokens == said.tokens for tokens in _fits(one.slots, said.words))), None)
+                apart.append(Pattern(pattern.code, (
+                    *before, Slot(slot.name, others, slot.optional and token is not None), *pattern.slots[n + 1:])))
+                if token is not None:
+                    same = {phrase: other for phrase, other in slot.phrases.items() if other == token}
+                    before = (*before, Slot(slot.name, same))
+        grammars = [*(Grammar([one]) for one in apart), Grammar(rest)]
+        return [grammar for grammar in grammars if grammar.patterns]
 
     def examples(self) -> Iterator[tuple[str, Said]]:
         """Every sentence that can be said, with what it means; many."""
         for pattern in self.patterns:
             for words, tokens in _all(pattern.slots):
                 yield " ".join(words), Said(pattern.code, tokens, words)
-
-
-def one_sentence(words: Sequence[str]) -> str:
-    """A grammar in JSGF of nothing but this."""
-    return f"#JSGF V1.0;\ngrammar bench;\npublic <said> = {' '.join(words)};\n"
 
 
 def _fits(slots: tuple[Slot, ...], words: Phrase) -> Iterator[dict[str, str]]:

@@ -106,7 +106,7 @@ class Ear:
     def begin_note(self) -> None:
         """What is said next is kept as it is."""
         self._ends.finish()
-        self._note = SentenceEnds(quiet_s=NOTE_QUIET_S, longest_s=NOTE_MOST_S)
+        self._note = SentenceEnds(NOTE_QUIET_S, NOTE_MOST_S, self._ends.room_db)
 
     def end_note(self) -> np.ndarray | None:
         """What was said of a note so far, if one was begun."""

@@ -224,8 +224,8 @@ def _marks() -> dict[str, str]:
 
 
 def _on_device(moment: Moment) -> dict[str, str]:
-    """Parts that are named and still on, and the one on whose underside one works; the only one of its kind also by what
-    its kind is called."""
+    """Parts that are named and still on, and the one on whose underside one works; the only one of its kind also by
+    what its kind is called."""
     teardown = moment.teardown
     on = _still_on(moment)
     found = parts_said(teardown, on, moment.knows)
@@ -250,8 +250,8 @@ def _still_on(moment: Moment) -> list[str]:
 
 
 def _new_kinds(moment: Moment) -> dict[str, str]:
-    """Kinds of part, for what is not on record yet: where one of a kind is on, the `second` of it. Each with the name it
-    gets, so that a line means no part that is called like its kind."""
+    """Kinds of part, for what is not on record yet: where one of a kind is on, the `second` of it. Each with the name
+    it gets, so that a line means no part that is called like its kind."""
     teardown = moment.teardown
     on = {_row_of(teardown, id_) for id_ in _still_on(moment)}
     every = [_row_of(teardown, part.id) for part in teardown.parts if part.id != teardown.device.base]

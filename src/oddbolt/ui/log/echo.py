@@ -56,8 +56,7 @@ def parsed_text(teardown: Teardown, parsed: Parsed) -> str:
         role = role_name(parsed.text) if parsed.text else tr("none")
         return tr("Role of {0}: {1}").format(name_of(teardown, parsed.thing), role)
     if parsed.code == LIFT_AS:
-        kind = of_data(part_kind(parsed.thing).name)
-        return tr("Lift a {0}, called {1}").format(kind, parsed.text) if parsed.text else tr("Lift a {0}").format(kind)
+        return _new_text(parsed.thing, parsed.text, plain=tr("Lift a {0}"), called=tr("Lift a {0}, called {1}"))
     words = []
     if parsed.code == MEET:
         kind = parsed.kind
@@ -97,8 +96,14 @@ def _owner_text(teardown: Teardown, parsed: Parsed) -> str:
     """Whose joint it is; a part that the line makes is said to be new."""
     if parsed.owner is None:
         return name_of(teardown, parsed.part)
-    kind, name = of_data(part_kind(parsed.owner[0]).name), parsed.owner[1]
-    return tr("a new {0}, called {1}").format(kind, name) if name else tr("a new {0}").format(kind)
+    return _new_text(*parsed.owner, plain=tr("a new {0}"), called=tr("a new {0}, called {1}"))
+
+
+def _new_text(kind: str, name: str, *, plain: str, called: str) -> str:
+    """A part that is made; its name where that is not only what its kind is called."""
+    row = part_kind(kind)
+    said = of_data(row.name)
+    return called.format(said, name) if name and name != row.name else plain.format(said)
 
 
 def problem_text(problem: NotUnderstood, line: str) -> str:

@@ -1,18 +1,18 @@
-"""What was heard, under the photograph: whether one is listened to, the sentence in words, and the moment in which it can
-be taken back, running out.
+"""What was heard, under the photograph: whether one is listened to, the sentence in words, and the moment in which it
+can be taken back, running out.
 """
 
 from __future__ import annotations
 
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from oddbolt.paint.palette import Palette
 from oddbolt.session.modes import Gesture
 from oddbolt.session.speaking.ear import Opens
 from oddbolt.ui.log.speaking.voice import State, Voice
-from oddbolt.ui.pieces.sheet import Elided, explain, label
+from oddbolt.ui.pieces.sheet import explain, label
 from oddbolt.words.translate import N_, from_table, tr
 
 STATES = {State.OFF: "", State.LOADING: N_("loading…"), State.CLOSED: N_("not listening"), State.OPEN: N_("listening"),
@@ -78,7 +78,7 @@ class VoiceBar(QFrame):
         self.setObjectName("sheet")
         self.level, self.running = Level(palette), Running(palette)
         self.state = label("", "faint")
-        self.heard = Elided("")
+        self.heard = label("", "", wrap=True)
         self.counts = QPushButton(tr("Counts  ⏎"))
         self.not_that = QPushButton(tr("Not that  Esc"))
         self.what = QPushButton(tr("What can I say?"))
@@ -93,16 +93,21 @@ class VoiceBar(QFrame):
         self.what.clicked.connect(lambda _: self.page_asked.emit())
         self.level.setAccessibleName(tr("Level of the microphone"))
         self.running.setAccessibleName(tr("Time left to take it back"))
+        under = QHBoxLayout()
+        under.setSpacing(10)
+        under.addWidget(self.state)
+        under.addWidget(self.running, 1)
+        text = QVBoxLayout()
+        text.setSpacing(1)
+        text.addWidget(self.heard)
+        text.addLayout(under)
         line = QHBoxLayout(self)
         line.setContentsMargins(10, 4, 8, 4)
-        line.setSpacing(8)
-        for widget in (self.level, self.state):
-            line.addWidget(widget)
-        line.addWidget(self.heard, 1)
-        line.addWidget(self.running)
+        line.setSpacing(10)
+        line.addWidget(self.level)
+        line.addLayout(text, 1)
         for widget in (self.counts, self.not_that, self.what):
             line.addWidget(widget)
-        self.running.setFixedWidth(90)
         voice.changed.connect(self.show_voice)
         self.show_voice()
 
@@ -114,7 +119,6 @@ class VoiceBar(QFrame):
         state, is_open = voice.state, voice.dialogue.is_open
         self.level.show_level(voice.ear.level_db, is_open=voice.ear.is_open)
         self.running.show_share(voice.share_left)
-        self.running.setVisible(voice.dialogue.waits is not None)
         for button in (self.counts, self.not_that):
             button.setVisible(is_open)
         self.what.setVisible(not is_open)

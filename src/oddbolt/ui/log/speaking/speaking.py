@@ -8,7 +8,8 @@ import tempfile
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QObject
+from PySide6.QtCore import QObject, QTimer
+from PySide6.QtWidgets import QSplitter
 
 from oddbolt.hearing.sounds import NoSound, read_wav
 from oddbolt.instruments.microphones import Microphone, SimulatedMicrophone, SystemMicrophone
@@ -17,6 +18,7 @@ from oddbolt.session.speaking.carrying_out import CarryingOut
 from oddbolt.session.speaking.ear import Opens
 from oddbolt.session.speaking.shipped import Sentence, shipped_sentences
 from oddbolt.session.verbs.entries import type_note, untyped
+from oddbolt.ui.log.layout import LEAST_BELOW_PX, give_room
 from oddbolt.ui.log.speaking.bar import VoiceBar
 from oddbolt.ui.log.speaking.page import SIMULATED, VoicePage
 from oddbolt.ui.log.speaking.talk_key import TalkKey
@@ -71,7 +73,11 @@ class Speaking(QObject):
     # -- on and off
 
     def show_page(self) -> None:
-        self._panel.above.setCurrentIndex(self._place)
+        above = self._panel.above
+        above.setCurrentIndex(self._place)
+        both = above.parentWidget()
+        if isinstance(both, QSplitter):
+            QTimer.singleShot(0, self, lambda: give_room(self.page, both, LEAST_BELOW_PX))
 
     def switch(self, on: bool) -> None:
         if on:
