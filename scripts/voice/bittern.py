@@ -45,4 +45,6 @@ STEPS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("four bravo loudspeaker", ("speaker-screws",)), ("lift away loudspeaker", ("speaker",)),
     (PICTURE, ()), ("leave it", ()),
 )
-SENTENCES = tuple(sentence for sentence, _ in STEPS)
+# What the analyst answers where the bench asks, or did not understand.
+ANSWERS = ("affirmative", "negative", "answer one", "answer two", "take it back", "odd bolt")
+SENTENCES = (*(sentence for sentence, _ in STEPS), *ANSWERS)

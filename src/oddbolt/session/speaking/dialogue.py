@@ -14,7 +14,7 @@ from msgspec import Struct
 
 from oddbolt.hearing.grammar import Said
 from oddbolt.hearing.listener import Heard
-from oddbolt.session.speaking.sentences import ANSWER, NO, REDO, UNDO, YES
+from oddbolt.session.speaking.sentences import ANSWER, NO, NOTE, REDO, UNDO, YES
 
 
 class Turn(Enum):
@@ -28,7 +28,7 @@ class Turn(Enum):
     DROPPED = "dropped"  # what was asked about was not meant
 
 
-AT_ONCE = (YES, NO, UNDO, REDO)  # answers, and what is taken back by the same
+AT_ONCE = (YES, NO, UNDO, REDO, NOTE)  # answers; what is taken back by the same; what one goes on speaking after
 
 
 class Dialogue(Struct):

@@ -1,0 +1,129 @@
+"""The bench radio taken apart by voice and photographs only: a simulated microphone plays the shipped sentences, a
+simulated camera shows the device as it is by then, the hands never touch keyboard or mouse. Sentences are counted.
+"""
+
+from __future__ import annotations
+
+from collections import Counter
+
+import pytest
+
+from oddbolt.hearing.sounds import read_wav
+from oddbolt.paint.drawn_bench.instruments import demo_scene
+from oddbolt.session.prepare import Preparation
+from oddbolt.session.speaking.ear import Opens
+from oddbolt.session.speaking.shipped import shipped_sentences
+from oddbolt.store.files import read_json
+from oddbolt.ui.log.speaking.voice import State
+from scripts.voice.bittern import PICTURE, STEPS
+from tests.ui_fixtures import settle, wait_for
+from tests.workflows.test_record_bittern import BITTERN, SPOTS
+from tests.workflows.test_record_demo import hands_on, operations, wrong_depths
+from tests.workflows.test_record_seen import World
+
+pytest.importorskip("pocketsphinx", reason="the extra `voice` is not installed")
+PIECE_S = 0.1
+MOST_TRIES = 4
+
+
+class Speaker:
+    """An analyst who only speaks, and answers what the bench asks. Time goes on as fast as the recogniser works."""
+
+    def __init__(self, h):
+        self.h, self.world, self.sorts = h, World(h.scene), Counter()
+        h.log.states.camera.draw = self.world.draw
+        self.sounds = {one.text: read_wav(one.sound()) for one in shipped_sentences()}
+        self.speaking = h.log.speaking
+        self.speaking.page.microphone.setCurrentIndex(1)
+        self.speaking.page.opens.setCurrentIndex(list(Opens).index(Opens.WORD))
+        self.voice = self.speaking.voice
+        self.voice._timer.setInterval(10_000_000)
+        self.speaking.switch(True)
+        wait_for(lambda: self.voice.poll(PIECE_S) or self.voice.state is not State.LOADING)
+        self.microphone = self.speaking.simulated
+        self.quiet(0.5)
+        self.wrong: list[str] = []
+
+    def quiet(self, seconds):
+        for _ in range(round(seconds / PIECE_S)):
+            self.voice.poll(PIECE_S)
+        settle()
+
+    def utter(self, text, sort):
+        """One sentence, until it was understood or not."""
+        self.sorts[sort] += 1
+        self.microphone.say(self.sounds[text])
+        wait_for(lambda: self.voice.poll(PIECE_S) or self.microphone.is_done)
+        for _ in range(9):
+            self.voice.poll(PIECE_S)
+        wait_for(lambda: self.voice.poll(0.0) or self.voice.state not in (State.WORKING, State.HEARING))
+
+    def say(self, text):
+        """A sentence until it counts as it was meant; whatever else is heard is refused."""
+        meant = self.voice.grammar().understand(text.split())
+        assert meant is not None, (text, self.h.log.echo.text())
+        for _ in range(MOST_TRIES):
+            self.utter(text, "picture" if text == PICTURE else "said")
+            dialogue = self.voice.dialogue
+            if dialogue.waits is not None and self._is(dialogue.waits, meant):
+                self.quiet(self.voice.pause_s + 0.2)
+                assert dialogue.waits is None
+                return
+            if dialogue.waits is not None:
+                self.wrong.append(f"{text}: {' '.join(dialogue.waits.words)}")
+                self.utter("negative", "taken back")
+            elif dialogue.asked is not None:
+                first, second = dialogue.asked.said, dialogue.asked.other
+                answer = "affirmative" if self._is(first, meant) else "answer two" if self._is(second, meant) \
+                    else "negative"
+                self.utter(answer, "answered")
+                if answer != "negative" and dialogue.asked is None:
+                    return
+            else:
+                self.sorts["said once more"] += 1
+        raise AssertionError(f"{text} was not understood: {self.voice.echo}")
+
+    @staticmethod
+    def _is(said, meant):
+        return said is not None and (said.code, said.tokens) == (meant.code, meant.tokens)
+
+
+@pytest.fixture
+def speaker(app, tmp_path, clock):
+    with hands_on(Preparation(name="Bittern", category="radio"), tmp_path, clock, demo_scene("bittern"), SPOTS) as h:
+        yield Speaker(h)
+
+
+def test_the_bench_radio_is_taken_apart_by_voice(speaker, capsys):
+    h, true = speaker.h, read_json(BITTERN)
+    speaker.utter("odd bolt", "start word")
+    assert speaker.voice.ear.is_open
+    for text, things in STEPS:
+        for thing in things:
+            speaker.world.do(thing)
+        before = len(h.now.log)
+        speaker.say(text)
+        if text in (PICTURE, "turn it over"):
+            wait_for(lambda: not h.log.seeing.is_looking)
+            settle()
+        new = [entry.thing for entry in h.now.log[before:] if entry.do in ("release", "remove") and not entry.amends]
+        if things:
+            assert len(new) == len(things), (text, new, h.log.echo.text())
+            h.of |= dict(zip(things, new))
+    for thing, own in h.of.items():  # each is what it is in the shipped record
+        if thing in true.joint:
+            one, other = true.joint[thing], h.now.joint[own]
+            assert (one.kind, one.count) == (other.kind, other.count), thing
+            if one.fastener:
+                a, b = true.fastener[one.fastener], h.now.fastener[other.fastener]
+                assert (a.id, a.drive, a.size) == (b.id, b.drive, b.size)
+        else:
+            assert own in h.now.part
+    bolts = sum(joint.count for joint in true.joints if joint.kind == "screw")
+    assert h.window.session.derived.ledger.out == bolts
+    wrong, number = wrong_depths(h, true)
+    said = sum(speaker.sorts.values())
+    with capsys.disabled():
+        print(f"\n{said} sentences for {operations(h)} operations: {said / operations(h):.2f} each, by sort "
+              f"{dict(speaker.sorts)}; heard wrongly and taken back {speaker.wrong}; {number} depths, wrong {wrong}")
+    assert speaker.wrong == [] and said / operations(h) <= 2.2
