@@ -1,6 +1,6 @@
 # Sourced by run-demo and run-tests: makes the machine and .venv ready, or says exactly what is missing and stops.
 #
-#   prepare LOCKFILE PURPOSE...     PURPOSE is run, window or test, as in systems.tsv
+#   prepare LOCKFILE PURPOSE...     PURPOSE is run, window, voice or test, as in systems.tsv
 #
 # The three ODD_BOLT_* variables exist so that tests can show it faked systems.
 

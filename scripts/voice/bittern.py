@@ -1,5 +1,5 @@
-"""The bench radio taken apart by voice, sentence by sentence: the demo of the simulated microphone, and the test of a whole
-teardown. Invented, like the radio.
+"""The bench radio taken apart by voice, sentence by sentence: the demo of the simulated microphone, and the test of a
+whole teardown. Invented, like the radio.
 """
 
 from __future__ import annotations

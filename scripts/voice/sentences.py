@@ -19,7 +19,7 @@ from oddbolt.session.speaking.spelling import Knows
 from oddbolt.store.files import read_json
 
 DEMO = Path(__file__).resolve().parents[2] / "src" / "oddbolt" / "demo"
-TUNED_ON, HELD_OUT_ON = ("dunlin-2", "bittern"), ("curlew", "dunlin-3")
+TUNED_ON, HELD_OUT_ON = ("dunlin-2", "bittern"), ("curlew", "curlew-2")
 # How often each kind of sentence is among those beside the work.
 WEIGHTS = {code.LINE: 6, code.GESTURE: 5, code.YES: 1, code.NO: 2, code.UNDO: 2, code.REDO: 0.5, code.NOTE: 1,
            code.CHOOSE: 1, code.WHOSE: 2, code.WAIT: 2, code.TOOL: 2, code.CUTS: 0.5, code.WAY: 1, code.POINT: 1,

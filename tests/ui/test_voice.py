@@ -149,8 +149,8 @@ def test_what_waits_counts_at_once(bench, speaker, by):
     if by == "the next sentence":
         # It was heard once more, with what can be said after the first counted: the cell's plug is open now.
         assert len(speaker.told.grammars) >= 2 and speaker.voice.dialogue.waits is not None
-        assert speaker.told.grammars[-1].understand("using tweezers".split()) is not None
-        assert speaker.told.grammars[0].understand("using tweezers".split()) is None
+        assert speaker.told.grammars[-1].understand(["using", "tweezers"]) is not None
+        assert speaker.told.grammars[0].understand(["using", "tweezers"]) is None
 
 
 def test_nobody_is_cut_off_who_says_no_late(bench, speaker):
@@ -353,3 +353,14 @@ def test_another_record_takes_back_what_waits(bench, speaker):
     assert speaker.voice.dialogue.is_open
     bench.files.close()
     assert not speaker.voice.dialogue.is_open and not bench.log.recorder.selection.heard
+
+
+def test_the_second_foot_switch_listens_to_one_sentence(bench, speaker):
+    bench.bench().talk_switch.press()
+    assert speaker.voice.is_on and speaker.voice.state is State.LOADING
+    speaker.wait(0.5)
+    assert speaker.voice.state is State.OPEN
+    speaker.say("unplug battery", then=3)
+    assert len(done(bench)) == 1 and speaker.voice.state is State.CLOSED
+    bench.bench().foot_switch.press()  # the first one is the usual act, as ever
+    assert [do for do, _ in done(bench)] == ["release", "remove"]

@@ -25,8 +25,9 @@ from oddbolt.session.typed_line import NotUnderstood, understand
 
 # The international spelling alphabet, as ICAO Annex 10 and ITU-R M.1172 write it (from memory, high); two are written
 # here as the recogniser's dictionary has them.
-ALPHABET = ("alfa bravo charlie delta echo foxtrot golf hotel india juliett kilo lima mike november oscar papa quebec "
-            "romeo sierra tango uniform victor whiskey x-ray yankee zulu").split()
+ALPHABET = [*("alfa", "bravo", "charlie", "delta", "echo", "foxtrot", "golf", "hotel", "india", "juliett", "kilo"),
+            *("lima", "mike", "november", "oscar", "papa", "quebec", "romeo", "sierra", "tango", "uniform", "victor"),
+            *("whiskey", "x-ray", "yankee", "zulu")]
 
 
 def moment(teardown, **keys):
@@ -206,7 +207,7 @@ def test_no_word_is_offered_that_cannot_be_heard():
     knows = lambda word: word not in ("quark", "spudger")  # noqa: E731
     grammar = grammar_of(moment(teardown, knows=knows, selection=Selection(thing="x")))
     assert "quark" not in grammar.words() and "spudger" not in grammar.words()
-    assert grammar.understand("lift away holding bracket".split()).tokens["owner"] == "x"
+    assert grammar.understand(["lift", "away", "holding", "bracket"]).tokens["owner"] == "x"
 
 
 def test_the_start_word_opens_and_is_no_part_of_the_sentence():
@@ -214,7 +215,7 @@ def test_the_start_word_opens_and_is_no_part_of_the_sentence():
     assert grammar.understand(["take", "a", "picture"]) is None
     alone = grammar.understand(["odd", "bolt"])
     assert awake(Heard(said=alone, is_sure=True)) == Heard(is_sure=True)
-    said = grammar.understand("odd bolt take a picture".split())
+    said = grammar.understand(["odd", "bolt", "take", "a", "picture"])
     heard = awake(Heard(said=said, other=alone, is_sure=True))
     assert dict(heard.said.tokens) == {"gesture": "camera"} and heard.other is None and heard.is_sure
     assert awake(Heard(said=said)) == Heard() == awake(Heard())  # talk is not asked about

@@ -129,8 +129,7 @@ class Teller:
         self.way = h.log.way
 
     def tell(self, part: str) -> None:
-        self.h.window.tell_ways(self.h.of[part])
-        self.h.count(2)
+        self._open(part)
         for _ in range(20):
             shown = self._shown()
             if shown.part != self.h.of[part] or shown.known == CONFIRMED:
@@ -138,7 +137,18 @@ class Teller:
             if shown.known != GUESSED:
                 self._yes_or_no(shown)
             elif not (self._blocked(part, shown) or self._needless(part, shown)):
-                self.h.key(K.Key_F2)
+                self._answer(1)
+
+    def _open(self, part: str) -> None:
+        self.h.window.tell_ways(self.h.of[part])
+        self.h.count(2)
+
+    def _answer(self, number: int) -> None:
+        self.h.key((K.Key_F2, K.Key_F3, K.Key_F4, K.Key_F5)[number - 1])
+
+    def _point(self, own: str) -> None:
+        self.h.log.telling.point(own)  # tapped on the photograph
+        self.h.count()
 
     def _shown(self):
         wait_for(lambda: self.way.way is not None and not self.way._found.is_stale)
@@ -170,9 +180,8 @@ class Teller:
                 wanted = [self._own(one) for one in sorted(left, key=lambda one: one not in best)]
                 if obstacle.code in ("hidden", "tied") and wanted:
                     self._choose(item.thing)
-                    self.h.key(K.Key_F3)
-                    self.h.log.telling.point(wanted[0])  # tapped on the photograph
-                    self.h.count()
+                    self._answer(2)
+                    self._point(wanted[0])
                     return True
             apply_whole(state, true)
         return False
@@ -187,7 +196,7 @@ class Teller:
                        if self._goes_without(own, shown)), "")
         if struck:
             self._choose(struck)
-            self.h.key(K.Key_F4)
+            self._answer(3)
         return bool(struck)
 
     def _goes_without(self, own: str, shown) -> bool:
@@ -213,7 +222,7 @@ class Teller:
             self.way.asking.ticked.click()
             self.h.count()
         else:
-            self.h.key(K.Key_F3 if all(hidden) else K.Key_F2)
+            self._answer(2 if all(hidden) else 1)
         settle()
 
 

@@ -64,7 +64,7 @@ class SentenceEnds:
         if self._quiet * FRAME_S < self._ends_s and len(self._frames) * FRAME_S < self._longest_s:
             return None
         sentence = np.concatenate(self._frames)
-        if self._quiet * FRAME_S < self._ends_s:  # nobody speaks so long: something hums, and is of the room from now on
+        if self._quiet * FRAME_S < self._ends_s:  # nobody speaks so long: what hums is of the room from now on
             self.room_db = float(np.median([level_db(one) for one in self._frames]))
         self._begin_again()
         return sentence

@@ -58,5 +58,5 @@ def british(phones: str) -> tuple[str, ...]:
             more = [phone]
         found += more
         rounded += ["AO"] if phone == "AA" and next_ != "R" else more
-    fronted = ["UH" if phone == "UW" else phone for phone in said]
+    fronted = ["IY" if phone == "UW" else phone for phone in said]
     return " ".join(found), " ".join(rounded), " ".join(fronted)

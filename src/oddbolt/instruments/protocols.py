@@ -76,6 +76,7 @@ class BenchInstruments(Struct, frozen=True, kw_only=True):
     torque_driver: TorqueDriver | None = None
     strap: StrapTester | None = None
     foot_switch: FootSwitch | None = None
+    talk_switch: FootSwitch | None = None  # a second one: each press listens to one sentence
     hands: Hands | None = None  # of a simulated bench only
 
 

@@ -215,14 +215,17 @@ class Window(Rooms):
         self.figure.show_ledger(session.derived.ledger)
 
     def _listen_to_foot_switch(self) -> None:
-        """One that has come with the record; pressed it is the usual act."""
-        foot = self.bench().foot_switch
-        if foot is not None and all(foot is not known for known in self._feet):
-            from oddbolt.session.modes import Gesture
+        """Those that have come with the record: pressed, one is the usual act, the second listens to a sentence."""
+        from oddbolt.session.modes import Gesture
 
-            self._feet.append(foot)
-            foot.on_press(lambda: self.rebuild.do_step() if self.stack.currentWidget() is self.built.get("rebuild")
-                          else self.log.gestures.deed(Gesture.USUAL))
+        instruments = self.bench()
+        for foot, does in ((instruments.foot_switch, lambda: self.rebuild.do_step()
+                            if self.stack.currentWidget() is self.built.get("rebuild")
+                            else self.log.gestures.deed(Gesture.USUAL)),
+                           (instruments.talk_switch, lambda: self.log.speaking.listen_once())):
+            if foot is not None and all(foot is not known for known in self._feet):
+                self._feet.append(foot)
+                foot.on_press(does)
 
     # -- acting
 

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from oddbolt.words import manual_telling
+from oddbolt.words import manual_telling, manual_voice
 from oddbolt.words.manual_page import ManualPage
 from oddbolt.words.translate import tr
 
 
 def pages() -> list[ManualPage]:
-    return [manual_telling.shelf(), _prepare(), _log(), _correcting(), _parts(), _bolts(), _sequence(), _access(),
-            _verdict(), _rebuild(), manual_telling.compare(), manual_telling.report(), manual_telling.rehearse(),
-            _reckon(), _files()]
+    return [manual_telling.shelf(), _prepare(), _log(), manual_voice.voice(), _correcting(), _parts(), _bolts(),
+            _sequence(), _access(), _verdict(), _rebuild(), manual_telling.compare(), manual_telling.report(),
+            manual_telling.rehearse(), _reckon(), _files()]
 
 
 def _prepare() -> ManualPage:

@@ -138,4 +138,5 @@ def simulated_bench(present: Callable[[], Teardown], seed: int = 1) -> BenchInst
     camera = SimulatedCamera(draw, random.Random(seed), mm_per_px_of=lambda: scene_for(present()).mm_per_px)
     return BenchInstruments(name=tr("simulated bench"), simulated=True, camera=camera, scale=SimulatedScale(),
                             thermometer=SimulatedThermometer(), torque_driver=SimulatedTorqueDriver(),
-                            strap=SimulatedStrapTester(), foot_switch=SimulatedFootSwitch(), hands=hands)
+                            strap=SimulatedStrapTester(), foot_switch=SimulatedFootSwitch(),
+                            talk_switch=SimulatedFootSwitch(), hands=hands)

@@ -10,7 +10,7 @@ from oddbolt.hearing.grammar import Said
 from oddbolt.knowledge.said.retold import NOT_MINE
 from oddbolt.session.modes import Gesture, Mode
 from oddbolt.session.recording.offers import HANGING
-from oddbolt.session.recording.recorder import Recorder
+from oddbolt.session.recording.recorder import Recorder, offer
 from oddbolt.session.recording.seeing.seen_acts import SeenActs
 from oddbolt.session.recording.telling_acts import TellingActs
 from oddbolt.session.recording.tool_acts import ToolActs
@@ -128,6 +128,7 @@ class CarryingOut(Struct):
         self.seen.letter(said.tokens["letter"])
 
     def _way(self, said: Said) -> None:
+        offer(self.recorder, ())  # whoever asks for a way has gone on: the answers are about the way now
         self.recorder.tell.retells(said.tokens["thing"])
 
     def _point(self, said: Said) -> None:

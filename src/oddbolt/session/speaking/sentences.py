@@ -15,7 +15,7 @@ from oddbolt.catalog.drivers import drives
 from oddbolt.catalog.tables import joint_kind_typed, mark_kinds, part_kinds, table, tool_ids, tool_row
 from oddbolt.hearing.grammar import Grammar, Pattern, Said, Slot
 from oddbolt.hearing.listener import Heard
-from oddbolt.model.things import Teardown
+from oddbolt.model.things import Joint, Teardown
 from oddbolt.session.modes import Mode
 from oddbolt.session.recording.offers import Offer
 from oddbolt.session.selection import Selection
@@ -128,7 +128,7 @@ def _of_mode(moment: Moment) -> Iterator[Pattern]:
         number = _numbers("place", 1, len(told.operations))
         yield Pattern(CHOOSE, (_fixed("number"), number))
     if Mode.POINTING in modes:
-        yield Pattern(POINT, (Slot("thing", _things(moment)),))
+        yield Pattern(POINT, (Slot("thing", _things(moment, off_too=True)),))
         yield Pattern(NAME, (_fixed("is", "is"), _kinds(moment, "kind")))
 
 
@@ -269,12 +269,34 @@ def _owners(moment: Moment) -> Slot:
     return Slot("owner", {**_new_kinds(moment), **_on_device(moment)})
 
 
-def _things(moment: Moment) -> dict[str, str]:
-    """Parts that are on, and joints that are not undone, by what they are called."""
-    teardown, done = moment.teardown, released(moment.teardown)
-    found = _on_device(moment)
+def _every_part(moment: Moment) -> dict[str, str]:
+    """On the device or off it: what was in the way may be long gone."""
+    base = moment.teardown.device.base
+    return parts_said(moment.teardown, [part.id for part in moment.teardown.parts if part.id != base
+                                        and not is_next(part)], moment.knows)
+
+
+def _things(moment: Moment, *, off_too: bool = False) -> dict[str, str]:
+    """Parts that are on, and joints that are not undone, by what they are called; with `off_too` also what is off."""
+    teardown, done = moment.teardown, frozenset() if off_too else released(moment.teardown)
+    found = {**(_every_part(moment) if off_too else {}), **_on_device(moment)}
+    of = {id_: said for said, id_ in (_every_part(moment) | _on_device(moment)).items()}
     for joint in teardown.joints:
-        said = name_said(joint.name or joint.id.replace("-", " "), moment.knows)
-        if said and said not in found and joint.id not in done:
-            found[said] = joint.id
+        if joint.id in done:
+            continue
+        said = name_said(joint.name, moment.knows) or _joint_said(joint, of.get(joint.of[0], ""))
+        if said in found and not joint.name:  # the second plug of one cable
+            number = next(n for n in range(2, len(teardown.joints) + 3) if f"{said} {number_said(n)}" not in found)
+            said = f"{said} {number_said(number)}"
+        if said:
+            found.setdefault(said, joint.id)
     return found
+
+
+def _joint_said(joint: Joint, owner: str) -> str:
+    """What a joint without a name is called: by its kind, a screw by its letter, and its part."""
+    called = spoken()["joints"].get(joint.kind, "")
+    letter = spoken()["letters"].get(joint.fastener or "", "") if joint.kind == "screw" else ""
+    if not owner or not called or (joint.kind == "screw" and not letter):
+        return ""
+    return f"{letter} {called} {owner}".strip()

@@ -17,6 +17,7 @@ from oddbolt.words.translate import N_, from_table, tr
 
 STATES = {State.OFF: "", State.LOADING: N_("loading…"), State.CLOSED: N_("not listening"), State.OPEN: N_("listening"),
           State.HEARING: N_("hearing you"), State.WORKING: N_("understanding…"), State.NOTING: N_("keeping a note")}
+QUIET = (State.OPEN, State.CLOSED)
 HINTS = {Opens.HELD: N_("Hold F10 and say what is done; tapped, it listens to one sentence"),
          Opens.WORD: N_("Say “odd bolt”, then what is done")}
 FLOOR_DB, CEILING_DB = -60.0, -12.0  # of the level that is drawn
@@ -122,7 +123,8 @@ class VoiceBar(QFrame):
         for button in (self.counts, self.not_that):
             button.setVisible(is_open)
         self.what.setVisible(not is_open)
-        self.state.setText(from_table(STATES, state))
+        self.state.setText(from_table(STATES, state) if voice.dialogue.waits is None or state not in QUIET
+                           else tr("counts in a moment; “no” takes it back"))
         heard = voice.echo or tr(HINTS[voice.ear.opens])
         if heard != self.heard.text():
             self.heard.setText(heard)

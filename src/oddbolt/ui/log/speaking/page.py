@@ -90,6 +90,7 @@ class VoicePage(QWidget):
         grid.addWidget(self.opens, 1, 1)
         grid.addWidget(label(tr("Hears by"), "faint"), 2, 0)
         grid.addWidget(self.microphone, 2, 1)
+        self.says.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         for few in (self.says, self.notes):
             few.setMaximumHeight(LINES * self.fontMetrics().height() + 8)
         under = QGridLayout()

@@ -15,7 +15,6 @@ from oddbolt.hearing.sounds import NoSound, read_wav
 from oddbolt.instruments.microphones import Microphone, SimulatedMicrophone, SystemMicrophone
 from oddbolt.session.change import OPENED, Change
 from oddbolt.session.speaking.carrying_out import CarryingOut
-from oddbolt.session.speaking.ear import Opens
 from oddbolt.session.speaking.shipped import Sentence, shipped_sentences
 from oddbolt.session.verbs.entries import type_note, untyped
 from oddbolt.ui.log.layout import LEAST_BELOW_PX, give_room
@@ -87,6 +86,12 @@ class Speaking(QObject):
         self.key.on = self.voice.is_on
         self._show()
 
+    def listen_once(self) -> None:
+        """The second foot switch: one sentence is listened to; where nobody listens yet, that is begun."""
+        if not self.voice.is_on:
+            self.switch(True)
+        self.voice.tap()
+
     def _microphone(self) -> Microphone:
         return self.simulated if self.page.microphone.currentData() == SIMULATED else SystemMicrophone()
 
@@ -101,10 +106,8 @@ class Speaking(QObject):
 
     def _say(self, place: int) -> None:
         """A shipped sentence, as if somebody held the key and said it."""
-        if not self.voice.is_on:
-            self.switch(True)
-        if self.voice.ear is not None and not self.voice.ear.is_open and self.page.opens.currentData() is Opens.HELD:
-            self.voice.tap()
+        if self.voice.ear is None or not self.voice.ear.is_open:
+            self.listen_once()
         self.simulated.say(read_wav(self._sentences[place].sound()))
 
     # -- what is shown
