@@ -1,1 +1,0 @@
-"""What can be said now, and what it means: the bench by voice."""

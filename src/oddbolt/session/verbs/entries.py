@@ -31,24 +31,6 @@ def note(teardown: Teardown, text: str, t: float) -> Done:
     return Done(Label("note"), log_entry(teardown, do="note", text=text, t=t))
 
 
-def spoken_note(teardown: Teardown, sound: str, t: float, thing: str = "") -> Done:
-    """A note that was said, not typed yet: the name of its sound file."""
-    return Done(Label("spoken-note"), log_entry(teardown, do="note", sound=sound, t=t, thing=thing or None))
-
-
-def type_note(teardown: Teardown, entry_id: str, text: str, t: float) -> Done:
-    """What was said, typed. The sound stays with the note."""
-    if not text.strip():
-        raise Refusal(entry_id, "empty-note")
-    after, _ = _corrected(teardown, entry_id, t, text=text.strip())
-    return Done(Label("note"), after)
-
-
-def untyped(teardown: Teardown) -> list[LogEntry]:
-    """Spoken notes that nobody has typed, in order, as they read now."""
-    return [entry for entry in as_amended(teardown) if entry.do == "note" and entry.sound and not entry.text]
-
-
 def reach(teardown: Teardown, things: Sequence[str], t: float, among: Sequence[str] | None = None,
           area: tuple[str, Sequence[Spot]] | None = None) -> Done:
     """Log what could be undone at this moment; `among` is all that was looked at, so that what was on record and not
@@ -73,17 +55,17 @@ def outcome_of(reading: LogEntry) -> str:
 def set_outcome(teardown: Teardown, entry_id: str, word: str, t: float) -> Done:
     """What came of an act. The entry stays; a new one corrects how it reads."""
     outcome, finding = OUTCOMES[word]
-    after, thing = _corrected(teardown, entry_id, t, outcome=outcome, finding=finding)
+    after, thing = corrected(teardown, entry_id, t, outcome=outcome, finding=finding)
     return Done(label_of("outcome", teardown, thing, outcome=word), after)
 
 
 def set_seconds(teardown: Teardown, entry_id: str, seconds: float | None, t: float) -> Done:
     """The measured time of an act, as a correction of its entry; None where it was not measured after all."""
-    after, thing = _corrected(teardown, entry_id, t, seconds=seconds)
+    after, thing = corrected(teardown, entry_id, t, seconds=seconds)
     return Done(label_of("seconds", teardown, thing), after)
 
 
-def _corrected(teardown: Teardown, entry_id: str, t: float, **keys: Any) -> tuple[Teardown, str]:
+def corrected(teardown: Teardown, entry_id: str, t: float, **keys: Any) -> tuple[Teardown, str]:
     """With an entry that amends another: as that one reads now, but for these keys. Also the thing it is about."""
     reading = next((e for e in as_amended(teardown) if e.id == entry_id), None)
     if reading is None:

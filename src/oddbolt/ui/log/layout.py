@@ -13,6 +13,7 @@ from oddbolt.catalog.tables import mark_kinds, part_kinds
 from oddbolt.session.modes import Act, Gesture
 from oddbolt.session.verbs import joints, letters, photos
 from oddbolt.session.verbs.entries import entry
+from oddbolt.ui.log.giving_room import LEAST_BELOW_PX, give_room
 from oddbolt.ui.log.keys import KEYS, TELL_KEYS
 from oddbolt.ui.log.low import Low
 from oddbolt.ui.log.mode_text import show_mode
@@ -27,7 +28,6 @@ if TYPE_CHECKING:
     from oddbolt.ui.log.log_pieces import LogPieces
 
 
-LEAST_BELOW_PX = 120  # of what was done and found stays in sight beside what was seen
 LINES = 8  # of the running list are seen at least, when it is asked for
 
 
@@ -103,16 +103,6 @@ def side_of(panel: LogPieces) -> QWidget:
             panel.seen_page, both, LEAST_BELOW_PX)))
     right.addWidget(both, 1)
     return side
-
-
-def give_room(page: QWidget, both: QSplitter, least: int = 0) -> None:
-    """Room for a question with its answer, or for what was seen, when it comes to the front; `least` is left below."""
-    port = page.parentWidget()
-    missing = page.sizeHint().height() - port.height() if port is not None else 0
-    if missing > 0:
-        above, below = both.sizes()
-        missing = min(missing, max(0, below - least))
-        both.setSizes([above + missing, below - missing])
 
 
 def give_lines(panel: LogPieces, both: QSplitter) -> None:

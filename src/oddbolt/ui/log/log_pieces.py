@@ -49,7 +49,6 @@ from oddbolt.words.translate import tr
 
 if TYPE_CHECKING:
     from oddbolt.ui.correcting.corrections import Corrections
-    from oddbolt.ui.log.speaking.speaking import Speaking
 
 
 class LogPieces(Workspace):
@@ -95,7 +94,6 @@ class LogPieces(Workspace):
         self.act_work = ActWork(self.recorder, self.with_what, self.act_strip, self.thing, self.states, self.canvas)
         self.way = WayPanel(session, self.telling, palette)
         self.voice_strip = QVBoxLayout()  # empty as long as nobody speaks to the bench
-        self._speaking: Speaking | None = None
         self.echo = Echo()
         self.state = label("", "faint")
         self.side = QComboBox()
@@ -109,19 +107,6 @@ class LogPieces(Workspace):
         from oddbolt.ui.correcting.corrections import Corrections
 
         return Corrections(self, self._session, self.recorder.do, lambda text, alarm: self.say(text, alarm=alarm))
-
-    @property
-    def speaking(self) -> Speaking:
-        """The Log by voice; put together when it is first wanted."""
-        if self._speaking is None:
-            from oddbolt.ui.log.speaking.speaking import Speaking
-
-            self._speaking = Speaking(self)
-        return self._speaking
-
-    def stop_speaking(self) -> None:
-        if self._speaking is not None:
-            self._speaking.stop()
 
     def follow_state(self) -> None:
         """Another state is shown."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QHideEvent, QImage, QPaintEvent
@@ -30,6 +30,9 @@ from oddbolt.words.recording.said import said_text
 from oddbolt.words.refusals import refusal_text
 from oddbolt.words.translate import sentence, tr
 
+if TYPE_CHECKING:
+    from oddbolt.ui.log.speaking.speaking import Speaking
+
 END_STUB_PX = 44
 AFTER_FIRST_PAINT_MS = 60  # the depths can wait until there is a window to look at
 
@@ -41,13 +44,15 @@ class LogPanel(LogPieces):
                  state: str = "", ahead: Ahead | None = None) -> None:
         recorder = Recorder(session, Listeners(
             said=self._said, refused=self._refused, chosen=self._show_chosen, armed=self._show_armed,
-            released=self._released, asks=self._asked_in_line, kind_wanted=self._kind_wanted,
+            # A release whose acts wait: the longest wait is counted down.
+            released=lambda joint, way: self.clocks.follow(joint, way), asks=self._asked_in_line, kind_wanted=self._kind_wanted,
             offered=lambda offers: self.answers.show_offers(session.teardown, offers), told=lambda: self.way.follow(),
             retells=lambda part: self.way.open(part), seen=lambda: show_seen(self)))
         super().__init__(session, recorder, palette, choose_photo, bench)
         self.states.shown = state
         self.states.photos.ahead = ahead
         self._asked_about: list[str] = []
+        self._speaking: Speaking | None = None
         put_together(self)
         wire(self)
         wire_words(self)
@@ -85,10 +90,6 @@ class LogPanel(LogPieces):
                             (Gesture.REACH, chosen.reaching), (Gesture.MEASURE, self.measure.is_on)):
             self.tools.show_switch(gesture, on)
         self.show_pins()
-
-    def _released(self, joint: str, way: int) -> None:
-        """A release whose acts wait: count the longest wait down."""
-        self.clocks.follow(joint, way)
 
     def _asked_in_line(self, part: str) -> None:
         self.say(self.thing.in_a_line())
@@ -239,6 +240,15 @@ class LogPanel(LogPieces):
 
     # -- asked for by name
 
+    @property
+    def speaking(self) -> Speaking:
+        """The Log by voice; put together when it is first wanted."""
+        if self._speaking is None:
+            from oddbolt.ui.log.speaking.speaking import Speaking
+
+            self._speaking = Speaking(self)
+        return self._speaking
+
     def ask_limits(self, way: int | None = None) -> None:
         """Enter what protects the device in the act in hand."""
         from oddbolt.ui.log.chosen.limits import LimitsDialog
@@ -256,4 +266,5 @@ class LogPanel(LogPieces):
         for one in (self.asking, self.way, self.alike, self.measure, self.depths, self.comparing, self.seeing,
                     self.states, self.strip, self.clocks):
             one.stop()
-        self.stop_speaking()
+        if self._speaking is not None:
+            self._speaking.stop()

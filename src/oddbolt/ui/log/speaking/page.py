@@ -22,7 +22,7 @@ from oddbolt.hearing.grammar import Grammar
 from oddbolt.model.things import LogEntry, Teardown
 from oddbolt.session.speaking.ear import Opens
 from oddbolt.ui.log.speaking.text import sayable, slots_of
-from oddbolt.ui.pieces.sheet import explain, label
+from oddbolt.ui.pieces.sheet import explain, label, tip
 from oddbolt.words.figures import clock_text
 from oddbolt.words.names import name_of
 from oddbolt.words.translate import N_, tr
@@ -139,7 +139,7 @@ class VoicePage(QWidget):
             item = QTreeWidgetItem(self.can, [head])
             for line in lines:
                 child = QTreeWidgetItem(item, [line])
-                child.setToolTip(0, line)
+                child.setToolTip(0, tip(line))
             item.setExpanded(head in opened or (is_first and self.can.topLevelItemCount() == 1))
 
     def show_notes(self, teardown: Teardown, notes: Sequence[LogEntry]) -> None:

@@ -15,9 +15,9 @@ from oddbolt.hearing.sounds import NoSound, read_wav
 from oddbolt.instruments.microphones import Microphone, SimulatedMicrophone, SystemMicrophone
 from oddbolt.session.change import OPENED, Change
 from oddbolt.session.speaking.carrying_out import CarryingOut
+from oddbolt.session.speaking.notes import type_note, untyped
 from oddbolt.session.speaking.shipped import Sentence, shipped_sentences
-from oddbolt.session.verbs.entries import type_note, untyped
-from oddbolt.ui.log.layout import LEAST_BELOW_PX, give_room
+from oddbolt.ui.log.giving_room import LEAST_BELOW_PX, give_room
 from oddbolt.ui.log.speaking.bar import VoiceBar
 from oddbolt.ui.log.speaking.page import SIMULATED, VoicePage
 from oddbolt.ui.log.speaking.talk_key import TalkKey

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from msgspec.structs import replace
+
 from oddbolt.catalog.tables import mark_kinds, part_kinds
 from oddbolt.hearing.grammar import Grammar, Said, Slot
 from oddbolt.hearing.listener import Heard, NoListener
@@ -77,6 +79,20 @@ def _about_text(said: Said) -> str:
 
 def refused_text(problem: NotUnderstood, said: Said) -> str:
     return problem_text(problem, " ".join(said.tokens.values()))
+
+
+def that_can_be(teardown: Teardown, heard: Heard) -> tuple[Heard, str]:
+    """Without a line that means nothing on this record; and why the first of the two does not."""
+    refused = ""
+    for name in ("said", "other"):
+        said = getattr(heard, name)
+        if said is not None and said.code == code.LINE:
+            try:
+                heard_text(teardown, said)
+            except NotUnderstood as problem:
+                refused = refused or (refused_text(problem, said) if name == "said" else "")
+                heard = replace(heard, **{name: None})
+    return heard, refused
 
 
 def sayable(grammar: Grammar) -> list[tuple[str, list[str]]]:

@@ -14,7 +14,6 @@ from enum import Enum
 from typing import Any
 
 import numpy as np
-from msgspec.structs import replace
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from oddbolt.catalog.tables import table
@@ -30,10 +29,10 @@ from oddbolt.session.recording.recorder import Recorder
 from oddbolt.session.speaking.carrying_out import CarryingOut
 from oddbolt.session.speaking.dialogue import Dialogue, Turn
 from oddbolt.session.speaking.ear import Ear, Opens
-from oddbolt.session.speaking.sentences import LINE, NO, UNDO, YES, Moment, awake, grammar_of, woken
+from oddbolt.session.speaking.notes import spoken_note
+from oddbolt.session.speaking.sentences import NO, UNDO, YES, Moment, awake, grammar_of, woken
 from oddbolt.session.typed_line import NotUnderstood
-from oddbolt.session.verbs.entries import spoken_note
-from oddbolt.ui.log.speaking.text import heard_text, no_listener_text, refused_text, turn_text
+from oddbolt.ui.log.speaking.text import no_listener_text, refused_text, that_can_be, turn_text
 from oddbolt.words.refusals import fault_text, refusal_text
 from oddbolt.words.translate import tr
 
@@ -257,7 +256,9 @@ class Voice(QObject):
             self._note_open()
             self._hear(sound, Working.AWAKE)
             return
-        heard = self._that_can_be(heard)
+        heard, refused = that_can_be(self.recorder.session.teardown, heard)
+        if refused:
+            self.said.emit(refused, True)
         turn = self.dialogue.heard(heard)
         if turn is not Turn.NOTHING:
             self.ear.stay_open()
@@ -265,19 +266,6 @@ class Voice(QObject):
         text = turn_text(self.recorder.session.teardown, turn, heard)
         self._show(text if text is not None else self.echo)
         self._note_open()
-
-    def _that_can_be(self, heard: Heard) -> Heard:
-        """Without a line that means nothing on this record: it is said why."""
-        for name in ("said", "other"):
-            said = getattr(heard, name)
-            if said is not None and said.code == LINE:
-                try:
-                    heard_text(self.recorder.session.teardown, said)
-                except NotUnderstood as problem:
-                    if name == "said":
-                        self.said.emit(refused_text(problem, said), True)
-                    heard = replace(heard, **{name: None})
-        return heard
 
     def _show(self, text: str) -> None:
         self.echo = text
