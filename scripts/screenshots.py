@@ -31,11 +31,13 @@ from oddbolt.session.documents import DEMOS, begin_teardown, open_demo  # noqa: 
 from oddbolt.session.modes import Gesture  # noqa: E402
 from oddbolt.session.prepare import Preparation  # noqa: E402
 from oddbolt.session.session import Session  # noqa: E402
+from oddbolt.session.speaking.shipped import shipped_sentences  # noqa: E402
 from oddbolt.session.verbs.letters import add_fastener  # noqa: E402
 from oddbolt.session.verbs.plain import Done  # noqa: E402
 from oddbolt.session.verbs.rebuilding.steps import do_step  # noqa: E402
 from oddbolt.ui.access.panel import demo_successor  # noqa: E402
 from oddbolt.ui.log.pages import ASK, DEPTH
+from oddbolt.ui.log.speaking.voice import State  # noqa: E402
 from oddbolt.ui.log.telling.way_strip import PICTURE
 from oddbolt.ui.rooms import ROOMS  # noqa: E402
 from oddbolt.ui.shell import application  # noqa: E402
@@ -104,8 +106,8 @@ def main() -> None:
                 window.grab().save(str(options.folder / "access-two.png"))
                 window.access.compare_with(None)
         window.close()
-        if options.only in ("", "heating"):
-            heating(options, palette, Path(data))
+        if options.only in ("", "voice"):
+            voice(options, palette, Path(data))
         if options.only in ("", "ask", "ways"):
             ask(options, palette, Path(data))
         if options.only in ("", "seen"):
@@ -185,17 +187,33 @@ def _keep(window: Window, options: argparse.Namespace, name: str) -> None:
             str(MANUAL / f"{name}.jpg"), "JPEG", 86)
 
 
-def heating(options: argparse.Namespace, palette: Palette, folder: Path) -> None:
-    """The heating guide over the Log."""
-    (folder / "heating").mkdir()
+def voice(options: argparse.Namespace, palette: Palette, folder: Path) -> None:
+    """The bench radio by voice: the simulated microphone plays what ships, and the recogniser hears it."""
+    (folder / "voice").mkdir()
+    now = datetime(2026, 5, 4, 9, 0, tzinfo=timezone.utc)
+    session = Session(begin_teardown(Preparation(name="Bittern", category="radio"), None, folder / "voice", now))
+    bench = simulated_bench(lambda: session.teardown)
     window = Window(palette)
-    window.fill(Session(open_demo(folder / "heating")), folder / "heating")
+    window.fill(session, folder / "voice", bench=lambda: bench)
+    window.resize(*(int(n) for n in options.size.split("x")))
     window.show()
-    window.ask_heating()
-    _wait(lambda: window.heating.found is not None)
+    speaking = window.log.speaking
+    speaking.page.microphone.setCurrentIndex(1)
+    speaking.page.microphone.activated.emit(1)
+    window.speak()
+    voice = speaking.voice
+    _wait(lambda: voice.state is not State.LOADING)
+    sentences = [one.text for one in shipped_sentences()]
+    said = ("take a picture", "unplug flexible cable wire to board", "lift away flexible cable",
+            "four cross one alfa outer cover", "snap fits outer cover")
+    for text in said:
+        speaking.page.played.emit(sentences.index(text))
+        _wait(lambda: voice.dialogue.is_open)
+        if text != said[-1]:
+            voice.count_now()
+            QTest.qWait(300)
     QTest.qWait(150)
-    window.heating.grab().save(str(options.folder / "heating.png"))
-    window.heating.close()
+    window.grab().save(str(options.folder / "voice.png"))
     window.close()
 
 

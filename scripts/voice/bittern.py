@@ -4,6 +4,8 @@ whole teardown. Invented, like the radio.
 
 from __future__ import annotations
 
+from oddbolt.session.speaking.spelling import number_said
+
 PICTURE = "take a picture"
 # Each with the things of the record that are done by then, so that a camera can show the device as it is.
 STEPS: tuple[tuple[str, tuple[str, ...]], ...] = (
@@ -47,4 +49,9 @@ STEPS: tuple[tuple[str, tuple[str, ...]], ...] = (
 )
 # What the analyst answers where the bench asks, or did not understand.
 ANSWERS = ("affirmative", "negative", "answer one", "answer two", "take it back", "odd bolt")
-SENTENCES = (*(sentence for sentence, _ in STEPS), *ANSWERS)
+# Of looking at the ways to the parts that matter.
+TELLING = (*(f"way to {part}" for part in ("push button", "battery", "display", "charging socket", "outer cover")),
+           "answer three", "rubber gasket", "rubber gasket two", "metal shield", "holding bracket",
+           "plug of flexible cable two two", "plug of loudspeaker",
+           *(f"number {number_said(number)}" for number in range(1, 25)))
+SENTENCES = (*(sentence for sentence, _ in STEPS), *ANSWERS, *TELLING)

@@ -53,17 +53,10 @@ class Speaker:
             self.voice.poll(PIECE_S)
         settle()
 
-    def sound(self, text):
-        if text not in self.sounds:
-            from scripts.voice import speech
-            self.sounds[text] = speech.spoken(text, speech.TUNED[0], 150)
-            print("NEW", repr(text))
-        return self.sounds[text]
-
     def utter(self, text, sort):
         """One sentence, until it was understood or not."""
         self.sorts[sort] += 1
-        self.microphone.say(self.sound(text))
+        self.microphone.say(self.sounds[text])
         wait_for(lambda: self.voice.poll(PIECE_S) or self.microphone.is_done)
         for _ in range(9):
             self.voice.poll(PIECE_S)

@@ -45,7 +45,8 @@ class LogPanel(LogPieces):
         recorder = Recorder(session, Listeners(
             said=self._said, refused=self._refused, chosen=self._show_chosen, armed=self._show_armed,
             # A release whose acts wait: the longest wait is counted down.
-            released=lambda joint, way: self.clocks.follow(joint, way), asks=self._asked_in_line, kind_wanted=self._kind_wanted,
+            released=lambda joint, way: self.clocks.follow(joint, way), asks=self._asked_in_line,
+            kind_wanted=self._kind_wanted,
             offered=lambda offers: self.answers.show_offers(session.teardown, offers), told=lambda: self.way.follow(),
             retells=lambda part: self.way.open(part), seen=lambda: show_seen(self)))
         super().__init__(session, recorder, palette, choose_photo, bench)

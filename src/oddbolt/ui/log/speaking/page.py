@@ -57,7 +57,7 @@ class VoicePage(QWidget):
         self.listen = QPushButton(tr("Play"))
         self.listen.setObjectName("offer")
         self.can = QTreeWidget()
-        self.can.setHeaderHidden(True)
+        self.can.setHeaderLabel(tr("What can be said now"))
         self._shown: Grammar | None = None
         self._put_together()
 
@@ -85,11 +85,9 @@ class VoicePage(QWidget):
         self.notes_head = label(tr("Spoken notes to be typed"), "title")
         grid = QGridLayout()
         grid.setColumnStretch(1, 1)
-        grid.addWidget(self.switch, 0, 0, 1, 2)
-        grid.addWidget(label(tr("Opens"), "faint"), 1, 0)
-        grid.addWidget(self.opens, 1, 1)
-        grid.addWidget(label(tr("Hears by"), "faint"), 2, 0)
-        grid.addWidget(self.microphone, 2, 1)
+        grid.addWidget(self.switch, 0, 0)
+        grid.addWidget(self.opens, 0, 1)
+        grid.addWidget(self.microphone, 1, 0, 1, 2)
         self.says.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         for few in (self.says, self.notes):
             few.setMaximumHeight(LINES * self.fontMetrics().height() + 8)
@@ -100,12 +98,11 @@ class VoicePage(QWidget):
         box.setContentsMargins(4, 4, 4, 4)
         box.setSpacing(5)
         box.addLayout(grid)
-        box.addWidget(self.says)
+        box.addWidget(self.can, 1)
         box.addWidget(self.notes_head)
         box.addWidget(self.notes)
         box.addLayout(under)
-        box.addWidget(label(tr("What can be said now"), "title"))
-        box.addWidget(self.can, 1)
+        box.addWidget(self.says)
         self.can.setMinimumHeight(9 * self.fontMetrics().height())
         self.show_sentences(())
         self.show_notes(Teardown.nothing(), ())
@@ -124,7 +121,7 @@ class VoicePage(QWidget):
     def show_grammar(self, grammar: Callable[[], Grammar], *, is_on: bool) -> None:
         """What can be said now; only while it is seen, and where it changed."""
         self.switch.setChecked(is_on)
-        self.switch.setText(tr("Listening; end it") if is_on else tr("Listen"))
+        self.switch.setText(tr("End it") if is_on else tr("Listen"))
         if not self.isVisible():
             return
         now = grammar()
