@@ -66,6 +66,9 @@ def fits_everywhere(demo, text_of, scale, width, height):
     demo.resize(width, height)
     for name in ROOMS:
         demo.show_workspace(name)
+        if name == "log":
+            demo.log.speaking.show_page()
+            demo.log.speaking.bar.show()  # with all its buttons
         settle()
         if name == "verdict":  # what it is judged by has the longest lines
             wait_for(lambda: demo.verdict.headline.text() and not demo.verdict.is_judging, 60)

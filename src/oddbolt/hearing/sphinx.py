@@ -8,6 +8,7 @@ free phones says whether it was any sentence at all. What was tried and what it 
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
@@ -71,22 +72,27 @@ class SphinxListener:
         words, score = self._decode(grammar, sound)
         frames = max(1, self._decoder.n_frames())
         said = grammar.understand(words)
+        if said is None:  # the search ended in nothing: each kind of sentence by itself
+            said, score = self._likeliest([Grammar([pattern]) for pattern in grammar.patterns], sound)
         if said is None:
             return Heard()
-        other, runner_up = self._likeliest_other(grammar, said, sound)
+        other, runner_up = self._likeliest(grammar.without(said), sound)
+        if other is not None and runner_up > score:  # it had been pruned away
+            said, score = other, runner_up
+            other, runner_up = self._likeliest(grammar.without(said), sound)
         margin, likeness = score - runner_up, (score - _run(self._loop, sound)[1]) / frames
         # Where nothing else could be found at all, the search has lost it, and says nothing.
         return Heard(said=said, other=other, margin=margin, likeness=likeness, is_sure=other is not None
                      and margin >= LEAST_MARGIN and likeness >= LEAST_LIKENESS)
 
-    def _likeliest_other(self, grammar: Grammar, said: Said, sound: bytes) -> tuple[Said | None, float]:
-        """What else it could be, with its score."""
+    def _likeliest(self, grammars: Sequence[Grammar], sound: bytes) -> tuple[Said | None, float]:
+        """The likeliest sentence of several grammars, with its score."""
         best: tuple[Said | None, float] = None, -math.inf
-        for rest in grammar.without(said):
-            words, score = self._decode(rest, sound)
-            other = rest.understand(words)
-            if other is not None and score > best[1]:
-                best = other, score
+        for grammar in grammars:
+            words, score = self._decode(grammar, sound)
+            said = grammar.understand(words)
+            if said is not None and score > best[1]:
+                best = said, score
         return best
 
     def _tell_words(self, grammar: Grammar) -> None:
