@@ -9,7 +9,7 @@ from pathlib import Path
 from msgspec import Struct
 from msgspec.structs import replace
 
-from oddbolt.hearing.grammar import Grammar, Pattern, Said
+from oddbolt.hearing.grammar import Grammar, Pattern, Said, Slot
 from oddbolt.model.things import LogEntry, Teardown
 from oddbolt.session.recording.offers import ROLE, Offer
 from oddbolt.session.selection import Selection
@@ -21,6 +21,8 @@ from oddbolt.store.files import read_json
 DEMO = Path(__file__).resolve().parents[2] / "src" / "oddbolt" / "demo"
 TUNED_ON, HELD_OUT_ON = ("dunlin-2", "bittern"), ("curlew", "curlew-2")
 # How often each kind of sentence is among those beside the work.
+# How often what may be left out is said, and something rare: as one works, not as one tries a program out.
+OPTIONAL, SELDOM = 0.3, 0.2
 WEIGHTS = {code.LINE: 6, code.GESTURE: 5, code.YES: 1, code.NO: 2, code.UNDO: 2, code.REDO: 0.5, code.NOTE: 1,
            code.CHOOSE: 1, code.WHOSE: 2, code.WAIT: 2, code.TOOL: 2, code.CUTS: 0.5, code.WAY: 1, code.POINT: 1,
            code.TICK: 1, code.NAME: 2, code.TYPE: 1, code.LETTER: 2, code.ANSWER: 3, code.OUTCOME: 2}
@@ -109,7 +111,7 @@ def _fitting(grammar: Grammar, wanted: dict[str, str], rng: random.Random) -> st
         words = []
         for slot in pattern.slots:
             fits = [phrase for phrase, token in slot.phrases.items() if token == tokens.get(slot.name, token)]
-            if slot.name not in tokens and slot.optional and rng.random() < 0.7:
+            if slot.name not in tokens and slot.optional and rng.random() > OPTIONAL:
                 continue
             if not fits:
                 break
@@ -120,8 +122,12 @@ def _fitting(grammar: Grammar, wanted: dict[str, str], rng: random.Random) -> st
 
 
 def _any(grammar: Grammar, rng: random.Random) -> str:
+    def phrase(slot: Slot) -> str:
+        usual = sorted(set(slot.phrases) - slot.rare)
+        return rng.choice(usual if usual and rng.random() > SELDOM else sorted(slot.phrases))
+
     def drawn(pattern: Pattern) -> str:
-        return " ".join(rng.choice(sorted(slot.phrases)) for slot in pattern.slots
-                        if slot.phrases and not (slot.optional and rng.random() < 0.5))
+        return " ".join(phrase(slot) for slot in pattern.slots
+                        if slot.phrases and not (slot.optional and rng.random() > OPTIONAL))
 
     return drawn(rng.choices(grammar.patterns, [WEIGHTS[one.code] for one in grammar.patterns])[0])

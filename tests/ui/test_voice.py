@@ -4,6 +4,7 @@ What is really heard: tests/oracles/test_voice.py and tests/workflows/test_voice
 
 from __future__ import annotations
 
+import random
 from collections import deque
 from concurrent.futures import Future
 
@@ -16,7 +17,7 @@ from oddbolt.hearing.listener import RATE_HZ, Heard, NoListener
 from oddbolt.instruments.microphones import SimulatedMicrophone
 from oddbolt.instruments.protocols import InstrumentFault
 from oddbolt.session.speaking.ear import Opens
-from oddbolt.ui.log.speaking.voice import State
+from oddbolt.ui.log.speaking.voice import State, Working
 from tests.ui.log_steps import K, now, press
 from tests.ui_fixtures import settle
 
@@ -364,3 +365,39 @@ def test_the_second_foot_switch_listens_to_one_sentence(bench, speaker):
     assert len(done(bench)) == 1 and speaker.voice.state is State.CLOSED
     bench.bench().foot_switch.press()  # the first one is the usual act, as ever
     assert [do for do, _ in done(bench)] == ["release", "remove"]
+
+
+def drawn(grammar, rng):
+    pattern = rng.choice(grammar.patterns)
+    return " ".join(rng.choice(sorted(slot.phrases)) for slot in pattern.slots
+                    if slot.phrases and not (slot.optional and rng.random() < 0.6))
+
+
+@pytest.mark.parametrize("seed", [1, 2])
+def test_any_sentences_in_any_order_break_nothing_and_can_be_taken_back(bench, speaker, seed):
+    """Sentences are drawn from what can be said at the moment; Esc, Return and clicks come in between."""
+    rng = random.Random(seed)
+    speaker.on()
+    speaker.voice.pause_s = 0.1
+    said = 0
+    for _ in range(90):
+        speaker.voice.ear.stay_open()
+        text = drawn(speaker.voice.grammar(), rng)
+        speaker.told.says.append((text, rng.random() < 0.8, drawn(speaker.voice.grammar(), rng)))
+        whose = speaker.voice.ear
+        speaker.voice._sentences.append((np.zeros(RATE_HZ, np.int16), Working.AWAKE))
+        for _ in range(8):
+            speaker.voice.poll(PIECE_S)
+        speaker.told.says.clear()
+        settle()
+        if rng.random() < 0.15:
+            press(bench, rng.choice((K.Key_Escape, K.Key_Return)))
+        if not speaker.voice.is_on or speaker.voice.ear is not whose:
+            speaker.on()
+        said += 1
+        assert bench.log.recorder.selection.heard == speaker.voice.dialogue.is_open
+    assert said == 90 and len(now(bench).log) > 10
+    speaker.speaking.switch(False)
+    for _ in range(len(bench.session.document.commands())):
+        bench.session.undo()
+    assert not now(bench).log and not now(bench).views
