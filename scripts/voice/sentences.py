@@ -22,7 +22,7 @@ DEMO = Path(__file__).resolve().parents[2] / "src" / "oddbolt" / "demo"
 TUNED_ON, HELD_OUT_ON = ("dunlin-2", "bittern"), ("curlew", "curlew-2")
 # How often each kind of sentence is among those beside the work.
 # How often what may be left out is said, and something rare: as one works, not as one tries a program out.
-OPTIONAL, SELDOM = 0.3, 0.2
+OPTIONAL, SELDOM, USUAL = 0.3, 0.2, 8
 WEIGHTS = {code.LINE: 6, code.GESTURE: 5, code.YES: 1, code.NO: 2, code.UNDO: 2, code.REDO: 0.5, code.NOTE: 1,
            code.CHOOSE: 1, code.WHOSE: 2, code.WAIT: 2, code.TOOL: 2, code.CUTS: 0.5, code.WAY: 1, code.POINT: 1,
            code.TICK: 1, code.NAME: 2, code.TYPE: 1, code.LETTER: 2, code.ANSWER: 3, code.OUTCOME: 2}
@@ -123,7 +123,7 @@ def _fitting(grammar: Grammar, wanted: dict[str, str], rng: random.Random) -> st
 
 def _any(grammar: Grammar, rng: random.Random) -> str:
     def phrase(slot: Slot) -> str:
-        usual = sorted(set(slot.phrases) - slot.rare)
+        usual = sorted(phrase for phrase, token in slot.phrases.items() if slot.name != "count" or int(token) <= USUAL)
         return rng.choice(usual if usual and rng.random() > SELDOM else sorted(slot.phrases))
 
     def drawn(pattern: Pattern) -> str:

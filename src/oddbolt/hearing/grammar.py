@@ -7,39 +7,19 @@ same patterns, so that words and meaning cannot drift apart.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 
 from msgspec import Struct
 
 Phrase = tuple[str, ...]
-RARE = 0.2  # how much a rare phrase weighs beside the others; common practice, no source
-SELDOM = 0.15  # how often what is optional is said
-# A word that nobody can say, in place of what was taken out; the <VOID> of JSGF would take all that it stands beside
-# along. Whoever recognises has to be told it.
-NOTHING = "nothing-at-all"
 
 
 class Slot(Struct, frozen=True):
-    """Phrases that may stand in one place of a sentence, in words with a space between: phrase -> token.
-
-    `rare` are phrases that are seldom said, and an optional slot is seldom said at all: they weigh less. `out` are the
-    phrases that were taken out, and `is_said` whether leaving it out was: they keep their weight, so that a sentence
-    weighs the same in every part of a grammar.
-    """
+    """Phrases that may stand in one place of a sentence, in words with a space between: phrase -> token."""
 
     name: str
     phrases: Mapping[str, str]
     optional: bool = False
-    rare: frozenset[str] = frozenset()
-    out: frozenset[str] = frozenset()
-    is_said: bool = False
-
-    def only(self, fits: Callable[[str | None], bool]) -> Slot:
-        """With the phrases whose token fits; left out where no token fits too."""
-        kept = {phrase: token for phrase, token in self.phrases.items() if fits(token)}
-        return Slot(self.name, kept, self.optional and fits(None), self.rare,
-                    self.out | frozenset(self.phrases) - frozenset(kept), self.is_said or (
-                        self.optional and not fits(None)))
 
 
 class Pattern(Struct, frozen=True):
@@ -60,9 +40,7 @@ class Said(Struct, frozen=True):
 class Grammar:
     """Patterns that can be said now. Patterns with an empty slot can not be said and are left out."""
 
-    def __init__(self, patterns: Sequence[Pattern], of: int = 0) -> None:
-        """`of`: so many patterns there were, where this is a part of a grammar."""
-        self.of = of
+    def __init__(self, patterns: Sequence[Pattern]) -> None:
         self.patterns = tuple(one for one in patterns if all(slot.phrases or slot.optional for slot in one.slots))
 
     def words(self) -> set[str]:
@@ -71,23 +49,20 @@ class Grammar:
 
     def jsgf(self) -> str:
         """The grammar in JSGF, with one public rule."""
-        rules: dict[str, str] = {}
+        rules: dict[tuple[str, ...], str] = {}
         lines, sentences = [], []
         for pattern in self.patterns:
             parts = []
             for slot in pattern.slots:
-                if not slot.phrases and not slot.out:
+                if not slot.phrases:
                     continue
-                choices = _choices(slot)
-                if choices not in rules:
-                    rules[choices] = f"r{len(rules)}"
-                    lines.append(f"<{rules[choices]}> = {choices};")
-                parts.append(f"<{rules[choices]}>")
+                phrases = tuple(sorted(slot.phrases))
+                if phrases not in rules:
+                    rules[phrases] = f"r{len(rules)}"
+                    lines.append(f"<{rules[phrases]}> = {' | '.join(phrases)};")
+                parts.append(f"[<{rules[phrases]}>]" if slot.optional else f"<{rules[phrases]}>")
             sentences.append(" ".join(parts))
-        every = [f"/1/ {sentence}" for sentence in dict.fromkeys(sentences)]
-        if self.of > len(every):
-            every.append(f"/{self.of - len(every)}/ {NOTHING}")
-        public = f"public <said> = {' | '.join(every)};"
+        public = f"public <said> = {' | '.join(dict.fromkeys(sentences))};"
         return "\n".join(("#JSGF V1.0;", "grammar bench;", *lines, public, ""))
 
     def understand(self, words: Sequence[str]) -> Said | None:
@@ -112,11 +87,14 @@ class Grammar:
             before: tuple[Slot, ...] = ()
             for n, slot in enumerate(pattern.slots):
                 token = said.tokens.get(slot.name)
-                apart.append(Pattern(pattern.code, (*before, slot.only(lambda other, token=token: other != token),
-                                                    *pattern.slots[n + 1:])))
-                before = (*before, slot.only(lambda other, token=token: other == token))
-        of = max(self.of, len(self.patterns))
-        grammars = [*(Grammar([one], of) for one in apart), Grammar(rest, of)]
+                # Another token; where it was said also none, where it was not said any.
+                others = {phrase: other for phrase, other in slot.phrases.items() if other != token}
+                apart.append(Pattern(pattern.code, (
+                    *before, Slot(slot.name, others, slot.optional and token is not None), *pattern.slots[n + 1:])))
+                if token is not None:
+                    same = {phrase: other for phrase, other in slot.phrases.items() if other == token}
+                    before = (*before, Slot(slot.name, same))
+        grammars = [*(Grammar([one]) for one in apart), Grammar(rest)]
         return [grammar for grammar in grammars if grammar.patterns]
 
     def examples(self) -> Iterator[tuple[str, Said]]:
@@ -124,17 +102,6 @@ class Grammar:
         for pattern in self.patterns:
             for words, tokens in _all(pattern.slots):
                 yield " ".join(words), Said(pattern.code, tokens, words)
-
-
-def _choices(slot: Slot) -> str:
-    """The phrases of a slot as alternatives with their weights; what was taken out as something that cannot be said."""
-    def weighed(phrase: str) -> str:
-        return f"/{RARE if phrase in slot.rare else 1}/ {NOTHING if phrase in slot.out else phrase}"
-
-    found = " | ".join(map(weighed, sorted({*slot.phrases, *slot.out})))
-    if not slot.optional and not slot.is_said:
-        return found
-    return f"/{1 - SELDOM}/ {NOTHING if slot.is_said else '<NULL>'} | /{SELDOM}/ ({found})"
 
 
 def _fits(slots: tuple[Slot, ...], words: Phrase) -> Iterator[dict[str, str]]:

@@ -14,7 +14,7 @@ from typing import Any
 
 import numpy as np
 
-from oddbolt.hearing.grammar import NOTHING, Grammar, Said
+from oddbolt.hearing.grammar import Grammar, Said
 from oddbolt.hearing.listener import RATE_HZ, Heard, NoListener, Pronounced
 from oddbolt.hearing.pronouncing import Dictionary
 from oddbolt.hearing.sounds import dithered
@@ -26,7 +26,7 @@ LEAST_LIKENESS = -1.7
 # compared. Wider beams than the recogniser's own lose no sentence; its second search, through a lattice, loses some.
 SEARCH = {"compallsen": True, "beam": 1e-64, "wbeam": 1e-40, "pbeam": 1e-64, "maxhmmpf": -1, "bestpath": False}
 LOOP = {"compallsen": True, "lw": 2.0, "beam": 1e-20, "pbeam": 1e-20}
-UNSAYABLE = " ".join(["ZH", "OY"] * 150)  # longer than any sentence
+LAST_FRAMES = 3
 DICTIONARY = "cmudict-en-us.dict"
 
 
@@ -60,7 +60,6 @@ class SphinxListener:
             self._loop = pocketsphinx.Decoder(**common, **LOOP, allphone=str(model / "en-us-phone.lm.bin"))
         except (OSError, RuntimeError, ValueError) as fault:
             raise NoListener(str(fault)) from fault
-        self._decoder.add_word(NOTHING, UNSAYABLE, False)
         self._told: set[str] = set()
 
     def knows(self, word: str) -> bool:
@@ -75,8 +74,7 @@ class SphinxListener:
         frames = max(1, self._decoder.n_frames())
         said = grammar.understand(words)
         if said is None:  # the search ended in nothing: each kind of sentence by itself
-            of = len(grammar.patterns)
-            said, score = self._likeliest([Grammar([pattern], of) for pattern in grammar.patterns], sound)
+            said, score = self._likeliest([Grammar([pattern]) for pattern in grammar.patterns], sound)
         if said is None:
             return Heard()
         other, runner_up = self._likeliest(grammar.without(said), sound)
@@ -119,5 +117,8 @@ def _run(decoder: Any, sound: bytes) -> tuple[list[str], float]:
     decoder.end_utt()
     found = decoder.hyp()
     if found is None or found.score <= 0:
+        return [], -math.inf
+    # In the midst of a word the sound ended: that is no sentence, whatever its beginning reads like.
+    if max((segment.end_frame for segment in decoder.seg()), default=0) < decoder.n_frames() - LAST_FRAMES:
         return [], -math.inf
     return found.hypstr.split(), 1024 * math.log(found.score)  # the score is a 1024th part, to fit its numbers

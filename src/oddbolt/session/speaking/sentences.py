@@ -27,9 +27,7 @@ from oddbolt.session.verbs import entries
 LINE, GESTURE, YES, NO, UNDO, REDO, NOTE = "line", "gesture", "yes", "no", "undo", "redo", "note"
 CHOOSE, WHOSE, WAIT, TOOL, CUTS, WAY, POINT = "choose", "whose", "wait", "tool", "cuts", "way", "point"
 TICK, NAME, TYPE, LETTER, ANSWER, OUTCOME, START = "tick", "name", "type", "letter", "answer", "outcome", "start"
-USUAL_COUNT = 8  # of screws of one kind on one part, and fewer: common practice, no source
 MOST_COUNT, MOST_MINUTES = 20, 60  # above twenty, figures sound alike
-USUAL_DRIVES = ("PH", "T")  # the others are rare: common practice, no source
 MAIN_BOARD = "main board"
 # Gestures that are said as words of their own, wherever they mean something; the others belong to a mode or an offer.
 PLAIN = ("camera", "turn-over", "next-photo", "previous-photo", "release", "lift", "swing", "usual-act", "reach-all",
@@ -157,14 +155,11 @@ def _of_joints(moment: Moment) -> Iterator[Pattern]:
     owner = _owners(moment)
     letters = {fastener.id for fastener in moment.teardown.fasteners}
     free = next((letter for letter in spoken()["letters"] if letter not in letters), "")
-    many = frozenset(number_said(number) for number in range(USUAL_COUNT + 1, MOST_COUNT + 1))
-    count = replace(_numbers("count", 1, MOST_COUNT), rare=many)
+    count = _numbers("count", 1, MOST_COUNT)
     yield Pattern(LINE, (count, _letters(moment), owner))
     if free:
-        recesses = _recesses()
-        odd = frozenset(said for said, token in recesses.items() if not token.startswith(USUAL_DRIVES))
-        letter = Slot("letter", {spoken()["letters"][free]: free})
-        yield Pattern(LINE, (count, Slot("recess", recesses, False, odd), letter, owner))
+        yield Pattern(LINE, (count, Slot("recess", _recesses()), Slot("letter", {spoken()["letters"][free]: free}),
+                             owner))
     verbs = joint_kind_typed()
     for kind, said in spoken()["verbs"].items():
         verb = Slot("verb", {said: verbs[kind]})
