@@ -150,6 +150,9 @@ def test_a_line_means_the_thing_that_it_names(root):
     assert line("four alfa top cover").thing == "cover-screws"
     assert line("lift away mains supply").thing == "supply-board"
     assert line("unplug tuner board to board").thing == "tuner-plug"
+    assert line("what holds mains supply").code == "asks" and line("pull the tray").code == "tray"
+    told = line("role of battery battery")
+    assert (told.code, told.thing, told.text) == ("role", "cell", "battery") and line("role of battery none").text == ""
     made = line("two six lobe one zero echo second metal shield")
     assert made.code == "meet" and (made.letter.drive, made.letter.size, made.count) == ("T", "10", 2)
     assert line("adhesive cell by pulling") is None  # it is called by its kind

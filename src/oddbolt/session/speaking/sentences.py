@@ -12,7 +12,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from oddbolt.catalog.drivers import drives
-from oddbolt.catalog.tables import joint_kind_typed, mark_kinds, part_kinds, table, tool_ids, tool_row
+from oddbolt.catalog.tables import joint_kind_typed, mark_kinds, part_kinds, roles_of, table, tool_ids, tool_row
 from oddbolt.hearing.grammar import Grammar, Pattern, Said, Slot
 from oddbolt.hearing.listener import Heard
 from oddbolt.model.things import Joint, Teardown
@@ -88,13 +88,12 @@ def _fixed(code: str, name: str = "said", token: str = "") -> Slot:
     return Slot(name, dict.fromkeys(spoken()["words"][code].split("|"), token))
 
 
-def _table(name: str, section: str, *, optional: bool = False, tokens: Mapping[str, str] | None = None) -> Slot:
-    rows = spoken()[section]
-    return Slot(name, {said: (tokens or {}).get(code, code) for code, said in rows.items()}, optional)
+def _table(name: str, section: str, *, optional: bool = False) -> Slot:
+    return Slot(name, {said: code for code, said in spoken()[section].items()}, optional)
 
 
-def _numbers(name: str, least: int, most: int, *, optional: bool = False) -> Slot:
-    return Slot(name, {number_said(n): str(n) for n in range(least, most + 1)}, optional)
+def _numbers(name: str, least: int, most: int) -> Slot:
+    return Slot(name, {number_said(n): str(n) for n in range(least, most + 1)})
 
 
 def _always(moment: Moment) -> Iterator[Pattern]:
@@ -180,8 +179,25 @@ def _of_parts(moment: Moment) -> Iterator[Pattern]:
     yield Pattern(LINE, (lift, Slot("owner", {**new, **parts})))
     yield Pattern(LINE, (Slot("verb", {spoken()["words"]["swing"]: "swing"}), Slot("owner", parts)))
     yield Pattern(CHOOSE, (_fixed("choose"), Slot("thing", _things(moment))))
+    words = spoken()["words"]
+    yield Pattern(LINE, (Slot("owner", {f"{words['asks']} {said}": f"?{id_}" for said, id_ in parts.items()}),))
+    yield Pattern(LINE, (Slot("verb", {words["tray"]: "tray"}),))
+    yield from _roles(moment)
     told = parts_said(moment.teardown, [part.id for part in moment.teardown.parts if part.role], moment.knows)
     yield Pattern(WAY, (_fixed("way"), Slot("thing", told)))
+
+
+def _roles(moment: Moment) -> Iterator[Pattern]:
+    """Which of the roles of its kind a part has, on the device or off it."""
+    by_kind: dict[str, dict[str, str]] = {}
+    for said, id_ in _every_part(moment).items():
+        by_kind.setdefault(moment.teardown.part[id_].kind, {})[said] = id_
+    for kind, parts in by_kind.items():
+        said_roles = {name_said(role.replace("_", " "), moment.knows): role for role in roles_of(kind)}
+        said_roles.pop("", None)
+        if said_roles:
+            yield Pattern(LINE, (Slot("verb", {spoken()["words"]["role"]: "role"}), Slot("owner", parts),
+                                 Slot("role", {**said_roles, spoken()["words"]["none"]: "none"})))
 
 
 def _of_tools(moment: Moment) -> Iterator[Pattern]:

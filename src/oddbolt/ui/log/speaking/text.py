@@ -30,7 +30,7 @@ HEADS = {code.LINE: N_("What is undone and lifted"), code.GESTURE: N_("What the 
 NAMES = {"count": N_("number"), "letter": N_("letter"), "owner": N_("part"), "thing": N_("part or joint"),
          "kind": N_("kind"), "place": N_("number"), "minutes": N_("number"), "seconds": N_("number"),
          "tool": N_("tool"), "recess": N_("recess"), "degrees": N_("degrees"), "method": N_("how"),
-         "type": N_("type"), "source": N_("source")}
+         "type": N_("type"), "source": N_("source"), "role": N_("role")}
 FEW = 6  # phrases of a slot that are all written down
 
 
