@@ -173,6 +173,6 @@ def test_simulated_instruments_are_beside_the_demo_and_nothing_else(make_window,
     assert window.files.open_path(document(tmp_path / "real.oddbolt", "real"))
     assert window.log.states.camera is None and "simulated" not in window.where.text()
     window.files.show_demo()
-    assert len(window._feet) == 1  # the same foot switch is not listened to twice
+    assert len(window._feet) == 2  # the same foot switches, for the usual act and to talk, are not listened to twice
     asked = _bench_of(window.session, demo_folder(work), simulated=True)
     assert window.files.open_path(tmp_path / "real.oddbolt") and asked().simulated
