@@ -13,7 +13,8 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 
 # They take minutes each: begun first, they do not leave one of the workers alone at the end.
-LONGEST = ("test_record_seen", "test_archetypes_at_the_window", "test_record_demo", "test_record_bittern")
+LONGEST = ("test_record_seen", "test_archetypes_at_the_window", "test_record_demo", "test_record_bittern",
+           "test_voice_bittern")
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:

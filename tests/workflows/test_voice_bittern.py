@@ -127,7 +127,8 @@ def speaker(app, tmp_path, clock):
         yield Speaker(h)
 
 
-def test_the_bench_radio_is_taken_apart_by_voice(speaker, capsys):
+def test_the_bench_radio_is_taken_apart_by_voice(speaker, capsys, long_run):
+    """With ./run-tests --long the ways to the parts that matter are told by voice too."""
     h, true = speaker.h, read_json(BITTERN)
     speaker.utter("odd bolt", "start word")
     assert speaker.voice.ear.is_open
@@ -158,7 +159,7 @@ def test_the_bench_radio_is_taken_apart_by_voice(speaker, capsys):
     said = sum(speaker.sorts.values())
     assert said / operations(h) <= 1.6
     teller = SpokenTeller(speaker, true)
-    for part in MATTER:
+    for part in MATTER if long_run else ():
         teller.tell(part)
     after = [row for row in wrong_depths(h, true)[0] if row[0] in MATTER]
     with capsys.disabled():
@@ -166,4 +167,6 @@ def test_the_bench_radio_is_taken_apart_by_voice(speaker, capsys):
               f"{dict(speaker.sorts)}; {sum(speaker.sorts.values()) - said} to tell the ways; heard wrongly and taken "
               f"back {speaker.wrong}; {number} depths, wrong {before}, then of those that matter {after}")
     # What is only said has no place on a photograph, so less can be told of what hid what: a step too many or too few.
-    assert speaker.wrong == [] and all(abs(mine - theirs) <= 1 for _, mine, theirs in after) and len(after) <= 2
+    assert speaker.wrong == []
+    if long_run:
+        assert all(abs(mine - theirs) <= 1 for _, mine, theirs in after) and len(after) <= 2
