@@ -125,7 +125,7 @@ class VoicePage(QWidget):
         if not self.isVisible():
             return
         now = grammar()
-        if self._shown is not None and now.patterns == self._shown.patterns:
+        if now is self._shown:
             return
         self._shown = now
         opened = {self.can.topLevelItem(n).text(0) for n in range(self.can.topLevelItemCount())

@@ -10,6 +10,7 @@ from collections import deque
 from collections.abc import Callable
 from concurrent.futures import Future
 from concurrent.futures.process import BrokenProcessPool
+from copy import deepcopy
 from enum import Enum
 from typing import Any
 
@@ -24,6 +25,7 @@ from oddbolt.hearing.sounds import write_wav
 from oddbolt.instruments.microphones import Microphone
 from oddbolt.instruments.protocols import InstrumentFault
 from oddbolt.model.refusal import Refusal
+from oddbolt.model.things import Teardown
 from oddbolt.session.modes import Act
 from oddbolt.session.recording.recorder import Recorder
 from oddbolt.session.speaking.carrying_out import CarryingOut
@@ -76,6 +78,7 @@ class Voice(QObject):
         self._sentences: deque[tuple[np.ndarray, Working]] = deque()
         self._working: tuple[Future[Heard], np.ndarray, Working] | None = None
         self._loading: Future[Any] | None = None
+        self._made: tuple[Teardown, tuple[object, ...], Grammar] | None = None  # the grammar of the moment
         self._timer = QTimer(self)
         self._timer.setInterval(POLL_MS)
         self._timer.timeout.connect(lambda: self.poll(POLL_MS / 1000))
@@ -202,21 +205,26 @@ class Voice(QObject):
 
     def grammar(self) -> Grammar:
         """What can be said now; raises NoListener where no recogniser is installed."""
-        return self._grammar(self.listener.knows)
+        self.listener.knows("")
+        return self._grammar(self.listener.knows, is_there=True)
 
     def grammar_shown(self) -> Grammar:
         """The same; without a recogniser as if it knew every word."""
         try:
-            self.listener.knows("")
+            return self.grammar()
         except NoListener:
-            return self._grammar(lambda word: True)
-        return self.grammar()
+            return self._grammar(lambda word: True, is_there=False)
 
-    def _grammar(self, knows: Callable[[str], bool]) -> Grammar:
+    def _grammar(self, knows: Callable[[str], bool], *, is_there: bool) -> Grammar:
+        """Made anew only where the moment is another one: it is asked for many times a second."""
         recorder = self.recorder
-        return grammar_of(Moment(
-            teardown=recorder.session.teardown, selection=recorder.selection, offered=recorder.offered,
-            seen=self._seen(), asked=self.dialogue.asked is not None, knows=knows))
+        teardown, chosen, asked = recorder.session.teardown, recorder.selection, self.dialogue.asked is not None
+        made_for = (deepcopy(chosen), recorder.offered, self._seen(), asked, is_there)
+        if self._made is None or self._made[0] is not teardown or self._made[1] != made_for:
+            self._made = teardown, made_for, grammar_of(Moment(
+                teardown=teardown, selection=chosen, offered=recorder.offered, seen=self._seen(), asked=asked,
+                knows=knows))
+        return self._made[2]
 
     def _recognise(self) -> None:
         """The next sentence to the recogniser, or what it heard."""
