@@ -83,7 +83,6 @@ class Speaking(QObject):
             self.voice.switch_on(self._microphone(), self.page.opens.currentData())
         else:
             self.voice.switch_off()
-        self.key.on = self.voice.is_on
         self._show()
 
     def listen_once(self) -> None:

@@ -64,12 +64,11 @@ class Voice(QObject):
     said = Signal(str, bool)
     noted = Signal()
 
-    def __init__(self, recorder: Recorder, carry: CarryingOut, seen: Callable[[], int],
-                 listener: ListenerApart | None = None) -> None:
+    def __init__(self, recorder: Recorder, carry: CarryingOut, seen: Callable[[], int]) -> None:
         super().__init__()
         self.recorder, self._carry, self._seen = recorder, carry, seen
         carry.note = self.begin_note
-        self.listener = listener or ListenerApart(table("spoken.toml")["pronounced"])
+        self.listener = ListenerApart(table("spoken.toml")["pronounced"])
         self.dialogue = Dialogue(self._counts)
         self.ear: Ear | None = None
         self.pause_s = PAUSE_S
