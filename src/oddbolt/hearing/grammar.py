@@ -79,9 +79,7 @@ class Grammar:
         all others out of the beam, and then end in nothing."""
         apart, rest = [], []
         for pattern in self.patterns:
-            names = {slot.name for slot in pattern.slots}
-            if pattern.code != said.code or not {*said.tokens} <= names or any(
-                    not slot.optional and slot.name not in said.tokens for slot in pattern.slots):
+            if not _can_mean(pattern, said):
                 rest.append(pattern)
                 continue
             before: tuple[Slot, ...] = ()
@@ -102,6 +100,14 @@ class Grammar:
         for pattern in self.patterns:
             for words, tokens in _all(pattern.slots):
                 yield " ".join(words), Said(pattern.code, tokens, words)
+
+
+def _can_mean(pattern: Pattern, said: Said) -> bool:
+    """Whether a sentence of the pattern can mean just that."""
+    names = {slot.name for slot in pattern.slots}
+    return pattern.code == said.code and {*said.tokens} <= names and all(
+        said.tokens[slot.name] in slot.phrases.values() if slot.name in said.tokens else slot.optional
+        for slot in pattern.slots)
 
 
 def _fits(slots: tuple[Slot, ...], words: Phrase) -> Iterator[dict[str, str]]:
