@@ -1,27 +1,34 @@
 """How well sentences are heard: synthetic voices, rates and noise, with the grammar of the moment.
 
-    python -m scripts.voice_study [--half tuned|held-out] [--number 200] [--snr 20] [--talk 0]
+    python -m scripts.voice_study [--half tuned|held-out] [--number 200] [--snr 20] [--talk 0] [--learned]
 
 `tuned` are the devices and voices with which words and thresholds were chosen, `held-out` the others. Printed: how many
 sentences were right, asked about, and wrong without being asked about; then each that was wrong. With `--talk N` also N
-sentences of ordinary talk, which are none of the bench's, and how many of them would have been taken for one. Needs
-espeak-ng and the extra `voice`. Figures: docs/methods/voice.md.
+sentences of ordinary talk, which are none of the bench's, and how many of them would have been taken for one. With
+`--learned` each voice has read the teaching sentences before. Needs espeak-ng and the extra `voice`. Figures:
+docs/methods/voice.md.
 """
 
 from __future__ import annotations
 
 import argparse
+import functools
 import random
 import time
 from collections import Counter
+from collections.abc import Callable, Sequence
 
 import numpy as np
 from msgspec import Struct
 
 from oddbolt.catalog.tables import table
+from oddbolt.hearing.acoustic import OwnVoice
 from oddbolt.hearing.listener import Heard, Listener
 from oddbolt.hearing.sounds import amid_noise
 from oddbolt.hearing.sphinx import SphinxListener
+from oddbolt.hearing.teaching import SphinxTeacher
+from oddbolt.session.speaking.lesson import teaching_sentences
+from oddbolt.session.speaking.spelling import Knows
 from scripts.voice import speech
 from scripts.voice.sentences import HELD_OUT_ON, TUNED_ON, Spoken, sentences
 
@@ -56,30 +63,61 @@ class Tried(Struct, frozen=True):
         return "right" if self.is_right else "wrong"
 
 
-def tried(listener: Listener, half: str, number: int, snr_db: float, seed: int) -> list[Tried]:
-    """That many sentences by the six voices of a half, at all rates, amid all noises."""
-    devices, voices = (TUNED_ON, speech.TUNED) if half == "tuned" else (HELD_OUT_ON, speech.HELD_OUT)
+Listeners = Callable[[speech.Voice], Listener]  # who listens to a voice
+
+
+def anybody(listener: Listener) -> Listeners:
+    return lambda voice: listener
+
+
+def learned(snr_db: float, seed: int = 7) -> Listeners:
+    """Each voice is taught when it is first heard, by the sentences that the program has for it, amid the noise of a
+    room."""
+    own = table("spoken.toml")["pronounced"]
+
+    @functools.cache
+    def listener(voice: speech.Voice) -> Listener:
+        return SphinxListener(own, taught(voice, snr_db, seed))
+
+    return listener
+
+
+def taught(voice: speech.Voice, snr_db: float, seed: int) -> OwnVoice | None:
+    """What is learned of a voice that reads the teaching sentences."""
+    rng, noise_rng = random.Random(seed), np.random.default_rng(seed)
+    teacher = SphinxTeacher(table("spoken.toml")["pronounced"])
+    for text in teaching_sentences():
+        sound = speech.spoken(text, voice, rng.choice(speech.RATES), rng.choice(speech.PITCHES))
+        teacher.read(text, amid_noise(sound, snr_db, noise_rng))
+    return teacher.learned()
+
+
+def tried(listeners: Listeners, knows: Knows, half: str, number: int, snr_db: float, seed: int,
+          voices: Sequence[speech.Voice] = ()) -> list[Tried]:
+    """That many sentences by the six voices of a half, or some of them, at all rates, amid all noises."""
+    devices = TUNED_ON if half == "tuned" else HELD_OUT_ON
+    voices = voices or (speech.TUNED if half == "tuned" else speech.HELD_OUT)
     rng, noise_rng = random.Random(seed), np.random.default_rng(seed)
     found = []
     for n, device in enumerate(devices):
         own = number // len(devices) + (n < number % len(devices))
-        for k, spoken in enumerate(sentences(device, own, seed + n, listener.knows)):
+        for k, spoken in enumerate(sentences(device, own, seed + n, knows)):
             voice, noise = voices[k % len(voices)], NOISES[k // len(voices) % len(NOISES)]
             sound = speech.spoken(spoken.text, voice, rng.choice(speech.RATES), rng.choice(speech.PITCHES))
-            heard = listener.hear(spoken.grammar, amid_noise(sound, snr_db, noise_rng, noise))
+            heard = listeners(voice).hear(spoken.grammar, amid_noise(sound, snr_db, noise_rng, noise))
             found.append(Tried(spoken, voice.name, noise, heard))
     return found
 
 
-def taken_for_one(listener: Listener, number: int, snr_db: float, seed: int) -> list[tuple[str, Heard]]:
+def taken_for_one(listeners: Listeners, knows: Knows, number: int, snr_db: float, seed: int) -> list[tuple[str, Heard]]:
     """Ordinary talk, at moments of a job: what of it was heard as a sentence of the bench, surely."""
     rng, noise_rng = random.Random(seed), np.random.default_rng(seed)
-    grammars = [one.grammar for one in sentences(HELD_OUT_ON[0], max(1, number // 10), seed, listener.knows)]
+    grammars = [one.grammar for one in sentences(HELD_OUT_ON[0], max(1, number // 10), seed, knows)]
     found = []
     for n in range(number):
         text, voice = TALK[n % len(TALK)], speech.HELD_OUT[n % len(speech.HELD_OUT)]
         sound = amid_noise(speech.spoken(text, voice, rng.choice(speech.RATES)), snr_db, noise_rng)
-        heard = listener.hear(rng.choice(grammars), sound)
+        heard = listeners(voice).hear(rng.choice(grammars), sound)
         if heard.is_sure:
             found.append((text, heard))
     return found
@@ -102,10 +140,12 @@ def main() -> None:
     parser.add_argument("--snr", type=float, default=20.0)
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--talk", type=int, default=0)
+    parser.add_argument("--learned", action="store_true")
     options = parser.parse_args()
     listener = SphinxListener(table("spoken.toml")["pronounced"])
     began = time.perf_counter()
-    found = tried(listener, options.half, options.number, options.snr, options.seed)
+    listeners = learned(options.snr) if options.learned else anybody(listener)
+    found = tried(listeners, listener.knows, options.half, options.number, options.snr, options.seed)
     took = time.perf_counter() - began
     print(f"{options.half}, {options.snr:g} dB, {len(found)} sentences, {took / len(found):.2f} s each")
     for result in ("right", "asked", "wrong"):
@@ -125,7 +165,7 @@ def main() -> None:
             print(f"  {one.result} {one.voice} {one.noise} margin {one.heard.margin:.0f} likeness "
                   f"{one.heard.likeness:.1f}: {one.spoken.text} | {heard} | {other}")
     if options.talk:
-        talk = taken_for_one(listener, options.talk, options.snr, options.seed)
+        talk = taken_for_one(listeners, listener.knows, options.talk, options.snr, options.seed)
         print(f"ordinary talk: {len(talk)} of {options.talk} taken for a sentence")
         for text, heard in talk:
             print(f"  {text} | {' '.join(heard.said.words) if heard.said else ''} | {heard.margin:.0f} "

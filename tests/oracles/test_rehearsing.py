@@ -18,8 +18,10 @@ from oddbolt.rehearsing import back, bench, questions
 from oddbolt.rehearsing.boxes import DAYS, LAST, Learner, Round
 from oddbolt.rules.counting import count
 from oddbolt.search.planner import Planner
+from oddbolt.store.by_name import path_of
 from oddbolt.store.files import read_json
-from oddbolt.store.learners import known_learners, learner_path, read_learner, write_learner
+from oddbolt.store.learners import FOLDER as LEARNERS
+from oddbolt.store.learners import known_learners, read_learner, write_learner
 from tests.builders import device, joint, part, planner
 
 
@@ -228,10 +230,10 @@ def test_progress_is_kept_and_hostile_files_are_refused(tmp_path, monkeypatch):
     kept = '{"format": "oddbolt-learner", "version": 1, "cards": %s, "rounds": %s}'
     for text in ("[", "{}", kept % ('{"a": [9, "2026-01-01"]}', "[]"), kept % ('{"a": [1, "soon"]}', "[]"),
                  kept % ("{}", '[{"day": "2026-01-01", "x": 1}]')):
-        learner_path("Ann").write_text(text)
+        path_of(LEARNERS, "Ann").write_text(text)
         with pytest.raises(Refusal) as caught:
             read_learner("Ann")
         assert caught.value.code == "bad-learner"
     for name in ("", "../x", "a/b", ".x", "n" * 100):
         with pytest.raises(Refusal):
-            learner_path(name)
+            path_of(LEARNERS, name)

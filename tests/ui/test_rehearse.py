@@ -11,7 +11,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from oddbolt.rehearsing.questions import questions_of
-from oddbolt.store.learners import learner_path, read_learner
+from oddbolt.store.by_name import path_of
+from oddbolt.store.learners import FOLDER, read_learner
 from oddbolt.ui.rehearse.apart_page import THING
 from oddbolt.ui.rehearse.panel import APART, AT_ONCE, BACK, FAULT, NAME
 from oddbolt.words.names import name_of, tool_name
@@ -206,7 +207,7 @@ def test_a_way_with_a_fault_is_shown_and_each_answer_is_checked(room):
     json.dumps({"format": "oddbolt-learner", "version": 1, "cards": {"a": [9, "2026-01-01"]}, "rounds": []}).encode(),
     json.dumps({"format": "oddbolt-learner", "version": 1, "cards": {}, "rounds": [{"day": "2026-01-01"}]}).encode()])
 def test_a_file_that_is_none_of_a_learner_is_left_as_it_was(room, body):
-    path = learner_path(LEARNER)
+    path = path_of(FOLDER, LEARNER)
     path.parent.mkdir(parents=True)
     path.write_bytes(body)
     begin(room, NAME)
@@ -227,7 +228,7 @@ def test_a_name_that_is_none_of_a_file_is_refused(room, tmp_path):
 def test_the_day_of_a_card_is_kept(room, demo):
     begin(room, NAME)
     QTest.keyClick(room.cards, K.Key_1)
-    data = json.loads(learner_path(LEARNER).read_bytes())
+    data = json.loads(path_of(FOLDER, LEARNER).read_bytes())
     (row,) = data["cards"].values()
     assert date.fromisoformat(row[1]) == demo.session.now().date()
 

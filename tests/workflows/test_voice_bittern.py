@@ -4,7 +4,6 @@ simulated camera shows the device as it is by then, the hands never touch keyboa
 
 from __future__ import annotations
 
-import os
 from collections import Counter
 
 import pytest
@@ -26,7 +25,6 @@ from tests.workflows.test_record_demo import hands_on, operations, wrong_depths
 from tests.workflows.test_record_seen import World
 
 pytest.importorskip("pocketsphinx", reason="the extra `voice` is not installed")
-pytestmark = pytest.mark.skipif(not os.environ.get("ODD_BOLT_LONG"), reason="with ./run-tests --long: it takes minutes")
 PIECE_S = 0.1
 MOST_TRIES = 4
 MATTER = ("knob", "cell", "display", "jack-board", "top-cover")

@@ -8,29 +8,65 @@ from __future__ import annotations
 import multiprocessing
 import os
 import threading
+from collections.abc import Callable
 from concurrent.futures import Future, ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
+from functools import partial
+from typing import Any
 
 import numpy as np
 
+from oddbolt.hearing.acoustic import OwnVoice
 from oddbolt.hearing.grammar import Grammar
-from oddbolt.hearing.listener import Heard, Listener, NoListener, Pronounced
+from oddbolt.hearing.listener import Heard, NoListener, Pronounced
 from oddbolt.hearing.pronouncing import Dictionary
 
-_here: list[Listener] = []  # in the other process
+_here: list[Any] = []  # in the other process: who listens there
+_faults: list[str] = []
 
 
-class ListenerApart:
-    """Gives what was heard as futures; `hear` of a Listener, but that nobody waits."""
+class _Apart:
+    """Somebody in a process of its own; `make` makes it there."""
 
-    def __init__(self, own: Pronounced) -> None:
-        self._own = {word: list(phones) for word, phones in own.items()}
+    def __init__(self) -> None:
         self._pool: ProcessPoolExecutor | None = None
-        self._known: Dictionary | None = None
+
+    def _make(self) -> Callable[[], Any]:
+        raise NotImplementedError
 
     def begin(self) -> Future[bool]:
         """Load the model; the future fails with NoListener where that cannot be."""
         return self._ask(_is_there)
+
+    def stop(self) -> None:
+        if self._pool is not None:
+            self._pool.shutdown(wait=False, cancel_futures=True)
+            self._pool = None
+
+    def _ask(self, does, *args):  # type: ignore[no-untyped-def]
+        for _ in range(2):
+            if self._pool is None:
+                self._pool = ProcessPoolExecutor(1, multiprocessing.get_context("spawn"), _begin, (self._make(),))
+            try:
+                return self._pool.submit(does, *args)
+            except BrokenProcessPool:  # it died since: another one
+                self._pool = None
+        raise NoListener
+
+
+class ListenerApart(_Apart):
+    """Gives what was heard as futures; `hear` of a Listener, but that nobody waits."""
+
+    def __init__(self, own: Pronounced) -> None:
+        super().__init__()
+        self._own = {word: list(phones) for word, phones in own.items()}
+        self._known: Dictionary | None = None
+        self._voice: OwnVoice | None = None
+
+    def use(self, voice: OwnVoice | None) -> None:
+        """Whose voice is heard from now on; None: anybody's. The model is loaded anew."""
+        self.stop()
+        self._voice = voice
 
     def hear(self, grammar: Grammar, samples: np.ndarray) -> Future[Heard]:
         return self._ask(_hear, grammar, samples)
@@ -43,37 +79,53 @@ class ListenerApart:
             self._known = dictionary(self._own)
         return self._known.knows(word)
 
-    def stop(self) -> None:
-        if self._pool is not None:
-            self._pool.shutdown(wait=False, cancel_futures=True)
-            self._pool = None
-
-    def _ask(self, does, *args):  # type: ignore[no-untyped-def]
-        for _ in range(2):
-            if self._pool is None:
-                self._pool = ProcessPoolExecutor(1, multiprocessing.get_context("spawn"), _begin, (self._own,))
-            try:
-                return self._pool.submit(does, *args)
-            except BrokenProcessPool:  # it died since: another one
-                self._pool = None
-        raise NoListener
+    def _make(self) -> Callable[[], Any]:
+        return partial(_listener, self._own, self._voice)
 
 
-def _begin(own: Pronounced) -> None:
-    """In the other process, which ends with the one that began it, however that one ended."""
+class TeacherApart(_Apart):
+    """Listens to sentences that are read aloud, and learns a voice from them."""
+
+    def __init__(self, own: Pronounced) -> None:
+        super().__init__()
+        self._own = {word: list(phones) for word, phones in own.items()}
+
+    def read(self, text: str, samples: np.ndarray) -> Future[bool]:
+        """Whether that was read."""
+        return self._ask(_read, text, samples)
+
+    def learned(self) -> Future[OwnVoice | None]:
+        """None where too little was read."""
+        return self._ask(_learned)
+
+    def _make(self) -> Callable[[], Any]:
+        return partial(_teacher, self._own)
+
+
+# -- in the other process
+
+def _begin(make: Callable[[], Any]) -> None:
+    """It ends with the process that began it, however that one ended."""
     parent = multiprocessing.parent_process()
     if parent is not None:
         threading.Thread(target=lambda: (parent.join(), os._exit(0)), daemon=True).start()
-    from oddbolt.hearing.sphinx import SphinxListener
-
     _here[:] = []
     try:
-        _here.append(SphinxListener(own))
+        _here.append(make())
     except NoListener as fault:
         _faults[:] = [fault.told]
 
 
-_faults: list[str] = []
+def _listener(own: Pronounced, voice: OwnVoice | None) -> Any:
+    from oddbolt.hearing.sphinx import SphinxListener
+
+    return SphinxListener(own, voice)
+
+
+def _teacher(own: Pronounced) -> Any:
+    from oddbolt.hearing.teaching import SphinxTeacher
+
+    return SphinxTeacher(own)
 
 
 def _is_there() -> bool:
@@ -85,3 +137,13 @@ def _is_there() -> bool:
 def _hear(grammar: Grammar, samples: np.ndarray) -> Heard:
     _is_there()
     return _here[0].hear(grammar, samples)
+
+
+def _read(text: str, samples: np.ndarray) -> bool:
+    _is_there()
+    return _here[0].read(text, samples)
+
+
+def _learned() -> OwnVoice | None:
+    _is_there()
+    return _here[0].learned()

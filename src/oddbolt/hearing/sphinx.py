@@ -8,12 +8,14 @@ free phones says whether it was any sentence at all. What was tried and what it 
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+import tempfile
+from collections.abc import Iterable, Sequence
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 
+from oddbolt.hearing.acoustic import AcousticModel, OwnVoice
 from oddbolt.hearing.grammar import Grammar, Said
 from oddbolt.hearing.listener import RATE_HZ, Heard, NoListener, Pronounced
 from oddbolt.hearing.pronouncing import Dictionary
@@ -46,21 +48,33 @@ def _model() -> Path:
     return Path(pocketsphinx.get_model_path()) / "en-us"
 
 
-class SphinxListener:
-    """Holds the decoders and the words they were told. Raises NoListener where the extra is not installed."""
+def model_folder() -> Path:
+    """Of the acoustic model. Raises NoListener."""
+    return _model() / "en-us"
 
-    def __init__(self, own: Pronounced) -> None:
+
+class SphinxListener:
+    """Holds the decoders and the words they were told; `more` is said to the first of them besides. Raises NoListener
+    where the extra is not installed."""
+
+    def __init__(self, own: Pronounced, voice: OwnVoice | None = None, **more: Any) -> None:
         self.dictionary, model = dictionary(own), _model()
+        self._ways = voice.ways if voice is not None else ()
         import pocketsphinx
 
         try:
-            common = {"hmm": str(model / "en-us"), "samprate": RATE_HZ, "loglevel": "FATAL", "lm": None,
+            common = {"hmm": str(model_folder()), "samprate": RATE_HZ, "loglevel": "FATAL", "lm": None,
                       "dict": str(model / DICTIONARY)}
-            self._decoder = pocketsphinx.Decoder(**common, **SEARCH)
-            self._loop = pocketsphinx.Decoder(**common, **LOOP, allphone=str(model / "en-us-phone.lm.bin"))
+            with tempfile.NamedTemporaryFile(prefix="odd-bolt-", suffix=".means") as means:
+                if voice is not None:
+                    means.write(AcousticModel(model_folder()).means_file(voice))
+                    means.flush()
+                    common["mean"] = means.name
+                self._decoder = pocketsphinx.Decoder(**common, **SEARCH, **more)
+                self._loop = pocketsphinx.Decoder(**common, **LOOP, allphone=str(model / "en-us-phone.lm.bin"))
         except (OSError, RuntimeError, ValueError) as fault:
             raise NoListener(str(fault)) from fault
-        self._told: set[str] = set()
+        self._known: set[str] = set()
 
     def knows(self, word: str) -> bool:
         return self.dictionary.knows(word)
@@ -81,10 +95,13 @@ class SphinxListener:
         if other is not None and runner_up > score:  # it had been pruned away
             said, score = other, runner_up
             other, runner_up = self._likeliest(grammar.without(said), sound)
-        margin, likeness = score - runner_up, (score - _run(self._loop, sound)[1]) / frames
+        margin, likeness = score - runner_up, self._likeness(score, sound, frames)
         # Where nothing else could be found at all, the search has lost it, and says nothing.
         return Heard(said=said, other=other, margin=margin, likeness=likeness, is_sure=other is not None
                      and margin >= LEAST_MARGIN and likeness >= LEAST_LIKENESS)
+
+    def _likeness(self, score: float, sound: bytes, frames: int) -> float:
+        return (score - _run(self._loop, sound)[1]) / frames
 
     def _likeliest(self, grammars: Sequence[Grammar], sound: bytes) -> tuple[Said | None, float]:
         """The likeliest sentence of several grammars, with its score."""
@@ -96,11 +113,15 @@ class SphinxListener:
                 best = said, score
         return best
 
+    def _further(self, word: str) -> Iterable[str]:
+        """Pronunciations that the recogniser does not have yet."""
+        return self.dictionary.further(word, self._ways)
+
     def _tell_words(self, grammar: Grammar) -> None:
-        for word in sorted(grammar.words() - self._told):
-            self._told.add(word)
+        for word in sorted(grammar.words() - self._known):
+            self._known.add(word)
             number = len(self.dictionary.shipped(word))
-            for phones in self.dictionary.further(word):
+            for phones in self._further(word):
                 number += 1
                 self._decoder.add_word(word if number == 1 else f"{word}({number})", phones, False)
 

@@ -4,38 +4,24 @@ from __future__ import annotations
 
 import json
 from datetime import date
-from pathlib import Path
 from typing import Any
 
-from oddbolt.model.folders import data_folder
 from oddbolt.model.refusal import Refusal
 from oddbolt.rehearsing.boxes import LAST, Card, Learner, Round
+from oddbolt.store.by_name import make_room, names_in, path_of
 from oddbolt.store.files import read_bytes, write_whole
 
 FORMAT, VERSION = "oddbolt-learner", 1
-LONGEST = 60  # characters of a name
-
-
-def learners_folder() -> Path:
-    return data_folder() / "learners"
-
-
-def learner_path(name: str) -> Path:
-    """Raises Refusal where the name cannot be one of a file."""
-    plain = name.strip()
-    if not plain or len(plain) > LONGEST or "/" in plain or "\0" in plain or plain.startswith("."):
-        raise Refusal("name", "no-file-name", name=plain[:80])
-    return learners_folder() / f"{plain}.json"
+FOLDER = "learners"
 
 
 def known_learners() -> list[str]:
-    folder = learners_folder()
-    return sorted(path.stem for path in folder.glob("*.json")) if folder.is_dir() else []
+    return names_in(FOLDER)
 
 
 def read_learner(name: str) -> Learner:
     """A new one where there is no file yet. Raises Refusal `bad-learner` where it is none of ours."""
-    path = learner_path(name)
+    path = path_of(FOLDER, name)
     if not path.exists():
         return Learner(name=name.strip())
     try:
@@ -56,11 +42,8 @@ def _box(value: Any) -> int:
 
 
 def write_learner(learner: Learner) -> None:
-    path = learner_path(learner.name)
-    try:
-        path.parent.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        raise Refusal(str(path), "unwritable", error=error.strerror) from None
+    path = path_of(FOLDER, learner.name)
+    make_room(path)
     rows = [{name: getattr(one, name) for name in one.__struct_fields__} | {"day": one.day.isoformat()}
             for one in learner.rounds]
     write_whole(path, json.dumps({"format": FORMAT, "version": VERSION, "cards": {

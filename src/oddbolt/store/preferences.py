@@ -26,6 +26,7 @@ class Preferences(Struct, frozen=True, kw_only=True):
     lengths: str = "mm"  # or "in"
     simulated_bench: bool = False
     folder: str = ""  # for new work; empty: the data folder
+    voice: str = ""  # whose voice is listened to; empty: anybody's
 
 
 def read() -> Preferences:
@@ -46,7 +47,7 @@ def _fits(name: str, value: Any) -> bool:
         return value in LENGTHS
     if name == "simulated_bench":
         return type(value) is bool
-    return name in ("language", "folder") and type(value) is str and "\0" not in value
+    return name in ("language", "folder", "voice") and type(value) is str and "\0" not in value
 
 
 def write(preferences: Preferences) -> None:

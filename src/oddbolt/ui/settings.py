@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from msgspec.structs import replace
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
@@ -22,7 +23,7 @@ from oddbolt.model.folders import config_folder, data_folder, state_folder
 from oddbolt.model.refusal import Refusal
 from oddbolt.paint.palette import Palette
 from oddbolt.store import preferences
-from oddbolt.store.preferences import LENGTHS, LOOKS, Preferences
+from oddbolt.store.preferences import LENGTHS, LOOKS
 from oddbolt.ui.pieces.sheet import Echo, label
 from oddbolt.ui.shell import application
 from oddbolt.ui.theme.style import dress
@@ -109,8 +110,9 @@ class SettingsSheet(QDialog):
             self.problem.say(tr("{0} is no folder").format(folder), alarm=True)
             return
         try:
-            preferences.write(Preferences(
-                text=self.text.currentData(), look=self.look.currentData(), language=self.language.currentData(),
+            preferences.write(replace(
+                preferences.read(), text=self.text.currentData(), look=self.look.currentData(),
+                language=self.language.currentData(),
                 lengths=self.lengths.currentData(), simulated_bench=self.simulated.isChecked(), folder=folder))
         except Refusal as refusal:
             self.problem.say(refusal_text(refusal), alarm=True)

@@ -39,6 +39,9 @@ class VoicePage(QWidget):
     played = Signal(int)  # a sentence of the simulated microphone
     note_typed = Signal(str, str)  # entry, text
     note_asked = Signal(str)  # a sound to be played
+    whose_chosen = Signal(str)  # a learned voice; empty: anybody's
+    teach_asked = Signal()
+    forget_asked = Signal(str)
 
     def __init__(self) -> None:
         super().__init__()
@@ -50,6 +53,10 @@ class VoicePage(QWidget):
             self.opens.addItem(tr(text), opens)
         for name, text in MICROPHONES.items():
             self.microphone.addItem(tr(text), name)
+        self.whose = QComboBox()
+        self.teach, self.forget = QPushButton(tr("Teach it a voice…")), QPushButton(tr("Forget"))
+        for button in (self.teach, self.forget):
+            button.setObjectName("offer")
         self.says = QListWidget()
         self.notes = QListWidget()
         self.typed = QLineEdit()
@@ -66,6 +73,9 @@ class VoicePage(QWidget):
                 (self.switch, "", tr("Begin to listen, or end it; the recogniser works on this machine only")),
                 (self.opens, tr("When the bench listens"), tr("A key or pedal that is held, or the start word")),
                 (self.microphone, tr("Microphone"), tr("Where the sound comes from")),
+                (self.whose, tr("Whose voice"), tr("Anybody's, or one that was learned, which is heard better")),
+                (self.teach, "", tr("Read 32 sentences aloud, so that your voice is heard better")),
+                (self.forget, "", tr("Delete what was learned of this voice")),
                 (self.says, tr("Sentences to be played"), tr("A double click plays a sentence, as if it were said")),
                 (self.notes, tr("Notes to be typed"), tr("Spoken notes that nobody has typed yet")),
                 (self.typed, tr("Text of the note"), tr("The sound stays with the note")),
@@ -74,10 +84,14 @@ class VoicePage(QWidget):
             if name:
                 widget.setAccessibleName(name)
             explain((widget, told))
-        for box in (self.opens, self.microphone):
+        for box in (self.opens, self.microphone, self.whose):
             box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             box.setMinimumContentsLength(8)
+        for box in (self.opens, self.microphone):
             box.activated.connect(lambda _: self.chosen.emit())
+        self.whose.activated.connect(lambda _: self.whose_chosen.emit(self.whose.currentData()))
+        self.teach.clicked.connect(lambda _: self.teach_asked.emit())
+        self.forget.clicked.connect(lambda _: self.forget_asked.emit(self.whose.currentData()))
         self.switch.clicked.connect(self.switched)
         self.says.itemActivated.connect(lambda item: self.played.emit(self.says.row(item)))
         self.typed.returnPressed.connect(self._type)
@@ -88,6 +102,10 @@ class VoicePage(QWidget):
         grid.addWidget(self.switch, 0, 0)
         grid.addWidget(self.opens, 0, 1)
         grid.addWidget(self.microphone, 1, 0, 1, 2)
+        voices = QGridLayout()
+        voices.setColumnStretch(0, 1)
+        for n, widget in enumerate((self.whose, self.teach, self.forget)):
+            voices.addWidget(widget, 0, n)
         self.says.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         for few in (self.says, self.notes):
             few.setMaximumHeight(LINES * self.fontMetrics().height() + 8)
@@ -98,6 +116,7 @@ class VoicePage(QWidget):
         box.setContentsMargins(4, 4, 4, 4)
         box.setSpacing(5)
         box.addLayout(grid)
+        box.addLayout(voices)
         box.addWidget(self.can, 1)
         box.addWidget(self.notes_head)
         box.addWidget(self.notes)
@@ -111,6 +130,15 @@ class VoicePage(QWidget):
         return QSize(super().sizeHint().width(), 30 * self.fontMetrics().height())
 
     # -- what is shown
+
+    def show_voices(self, names: Sequence[str], chosen: str) -> None:
+        """Those that were learned, and whose is listened to."""
+        self.whose.clear()
+        self.whose.addItem(tr("anybody's voice"), "")
+        for name in names:
+            self.whose.addItem(name, name)
+        self.whose.setCurrentIndex(max(0, self.whose.findData(chosen)))
+        self.forget.setVisible(bool(self.whose.currentData()))
 
     def show_sentences(self, texts: Sequence[str]) -> None:
         """Those that the simulated microphone can play."""

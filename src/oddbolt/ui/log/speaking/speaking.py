@@ -5,24 +5,33 @@ from __future__ import annotations
 import shutil
 import subprocess
 import tempfile
+from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from msgspec.structs import replace
 from PySide6.QtCore import QObject, QTimer
-from PySide6.QtWidgets import QSplitter
+from PySide6.QtWidgets import QDialog, QSplitter
 
+from oddbolt.catalog.tables import table
+from oddbolt.hearing.apart import TeacherApart
 from oddbolt.hearing.sounds import NoSound, read_wav
 from oddbolt.instruments.microphones import Microphone, SimulatedMicrophone, SystemMicrophone
+from oddbolt.model.refusal import Refusal
 from oddbolt.session.change import OPENED, Change
 from oddbolt.session.speaking.carrying_out import CarryingOut
 from oddbolt.session.speaking.notes import type_note, untyped
 from oddbolt.session.speaking.shipped import Sentence, shipped_sentences
+from oddbolt.store import preferences
+from oddbolt.store.own_voices import forget_voice, known_voices, read_voice
 from oddbolt.ui.log.giving_room import LEAST_BELOW_PX, give_room
 from oddbolt.ui.log.speaking.bar import VoiceBar
 from oddbolt.ui.log.speaking.page import SIMULATED, VoicePage
 from oddbolt.ui.log.speaking.talk_key import TalkKey
+from oddbolt.ui.log.speaking.teaching import TeachingSheet
 from oddbolt.ui.log.speaking.voice import Voice
 from oddbolt.ui.pieces.sheet import scrolled
+from oddbolt.words.refusals import refusal_text
 from oddbolt.words.translate import tr
 
 if TYPE_CHECKING:
@@ -65,7 +74,11 @@ class Speaking(QObject):
         page.played.connect(self._say)
         page.note_typed.connect(lambda entry, text: panel.recorder.do(type_note, entry, text, panel.recorder.t))
         page.note_asked.connect(self.play)
+        page.whose_chosen.connect(self.hear_voice_of)
+        page.teach_asked.connect(self.teach)
+        page.forget_asked.connect(self.forget)
         panel.above.currentChanged.connect(lambda _: self._show())
+        self.hear_voice_of(preferences.read().voice)
         self._chosen()
         self._show_notes()
 
@@ -108,6 +121,47 @@ class Speaking(QObject):
         if self.voice.ear is None or not self.voice.ear.is_open:
             self.listen_once()
         self.simulated.say(read_wav(self._sentences[place].sound()))
+
+    # -- whose voice
+
+    def hear_voice_of(self, name: str) -> None:
+        """From now on; empty: anybody's. What cannot be read is said, and anybody's voice is heard."""
+        try:
+            voice = read_voice(name) if name else None
+        except Refusal as refusal:
+            self._panel.say(refusal_text(refusal), alarm=True)
+            name, voice = "", None
+        was_on = self.voice.is_on
+        self.voice.switch_off()
+        self.voice.listener.use(voice)
+        before = preferences.read()
+        if before.voice != name:
+            self._try(lambda: preferences.write(replace(before, voice=name)))
+        self.page.show_voices(known_voices(), name)
+        if was_on:
+            self.switch(True)
+
+    def teach(self) -> None:
+        """A sheet of its own; while it is open the bench does not listen."""
+        self.switch(False)
+        sheet = TeachingSheet(self._panel, self._panel.colours, self._microphone(),
+                              TeacherApart(table("spoken.toml")["pronounced"]))
+        self.sheet = sheet
+        if sheet.exec() == QDialog.DialogCode.Accepted:
+            name = sheet.name.text().strip()
+            self.hear_voice_of(name)
+            self._panel.say(tr("The voice of {0} was learned").format(name))
+
+    def forget(self, name: str) -> None:
+        if name:
+            self._try(lambda: forget_voice(name))
+            self.hear_voice_of("")
+
+    def _try(self, what: Callable[[], None]) -> None:
+        try:
+            what()
+        except Refusal as refusal:
+            self._panel.say(refusal_text(refusal), alarm=True)
 
     # -- what is shown
 
