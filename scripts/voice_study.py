@@ -85,11 +85,11 @@ def learned(snr_db: float, seed: int = 7) -> Listeners:
 def taught(voice: speech.Voice, snr_db: float, seed: int) -> OwnVoice | None:
     """What is learned of a voice that reads the teaching sentences."""
     rng, noise_rng = random.Random(seed), np.random.default_rng(seed)
-    teacher = SphinxTeacher(table("spoken.toml")["pronounced"])
-    for text in teaching_sentences():
-        sound = speech.spoken(text, voice, rng.choice(speech.RATES), rng.choice(speech.PITCHES))
-        teacher.read(text, amid_noise(sound, snr_db, noise_rng))
-    return teacher.learned()
+    with SphinxTeacher(table("spoken.toml")["pronounced"]) as teacher:
+        for text in teaching_sentences():
+            sound = speech.spoken(text, voice, rng.choice(speech.RATES), rng.choice(speech.PITCHES))
+            teacher.read(text, amid_noise(sound, snr_db, noise_rng))
+        return teacher.learned()
 
 
 def tried(listeners: Listeners, knows: Knows, half: str, number: int, snr_db: float, seed: int,

@@ -54,7 +54,7 @@ def test_a_learned_voice_is_heard_better(listener, long_run, capsys):
     found = tried(learned(20.0), listener.knows, "held-out", number, 20.0, seed=1, voices=voices)
     results = [one.result for one in found]
     with capsys.disabled():
-        print(f"\n{number} sentences of learned voices: {results.count('right')} right, {results.count('asked')} asked, "
+        print(f"\n{number} of learned voices: {results.count('right')} right, {results.count('asked')} asked, "
               f"{results.count('wrong')} wrong")
     assert results.count("wrong") <= number * 0.01 + 1 and results.count("asked") <= number * 0.15
 
@@ -67,12 +67,12 @@ def test_the_ways_of_an_accent_are_found_out():
 
 
 def test_what_was_not_read_teaches_nothing():
-    teacher = SphinxTeacher(table("spoken.toml")["pronounced"])
     quiet = np.random.default_rng(1).normal(0, 200, RATE_HZ * 2).astype(np.int16)
     other = amid_noise(speech.spoken("the kettle is on", speech.TUNED[0]), 20, np.random.default_rng(1))
-    for text in teaching_sentences()[:3]:
-        assert not teacher.read(text, quiet) and not teacher.read(text, other)
-    assert teacher.learned() is None
+    with SphinxTeacher(table("spoken.toml")["pronounced"]) as teacher:
+        for text in teaching_sentences()[:3]:
+            assert not teacher.read(text, quiet) and not teacher.read(text, other)
+        assert teacher.learned() is None
 
 
 def test_the_model_is_written_as_it_is_read(listener):

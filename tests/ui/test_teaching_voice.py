@@ -97,7 +97,7 @@ def test_a_voice_is_taught_kept_and_listened_to(bench, reader, monkeypatch):
     sentences = teaching_sentences()
     reader.begin()
     sheet = reader.sheet
-    assert sheet.sentence.text() == sentences[0] and sheet.state.text() == "read it aloud"
+    assert sheet.sentence.text() == sentences[0] and sheet.state.text() == "1 of 32: read it aloud"
     assert not sheet.begin.isVisible()
     reader.teacher.says = [True, False]
     reader.read()

@@ -223,8 +223,8 @@ def test_the_start_word_opens_and_talk_does_not(bench, speaker):
 
 def test_answers_outcomes_tools_and_choosing_by_voice(bench, speaker):
     speaker.on()
-    for sentence in ("unplug circuit board", "using tweezers", "destroyed", "cuts the cell", "waiting two minutes",
-                     "choose circuit board", "lift that off"):
+    for sentence in ("unplug printed board", "using tweezers", "destroyed", "cuts the cell", "waiting two minutes",
+                     "choose printed board", "lift that off"):
         speaker.say(sentence, then=3)
     joint = now(bench).joints[-1]
     assert joint.isolates == "cell" and joint.ways[0].acts[0].tool == "tweezers" and joint.ways[0].acts[0].wait_s == 120

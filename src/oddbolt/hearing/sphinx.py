@@ -23,7 +23,7 @@ from oddbolt.hearing.sounds import dithered
 
 # Tuned on the tuning half of scripts/voice_study.py.
 LEAST_MARGIN = 45.0
-LEAST_LIKENESS = -1.7
+LEAST_LIKENESS, LEAST_OF_LEARNED = -1.7, -1.3  # of anybody, and of a voice that was learned
 # Scores are given relative to the best of the sounds that are looked at: only where all are, two searches can be
 # compared. Wider beams than the recogniser's own lose no sentence; its second search, through a lattice, loses some.
 SEARCH = {"compallsen": True, "beam": 1e-64, "wbeam": 1e-40, "pbeam": 1e-64, "maxhmmpf": -1, "bestpath": False}
@@ -60,6 +60,7 @@ class SphinxListener:
     def __init__(self, own: Pronounced, voice: OwnVoice | None = None, **more: Any) -> None:
         self.dictionary, model = dictionary(own), _model()
         self._ways = voice.ways if voice is not None else ()
+        self._least_likeness = LEAST_LIKENESS if voice is None else LEAST_OF_LEARNED
         import pocketsphinx
 
         try:
@@ -98,7 +99,7 @@ class SphinxListener:
         margin, likeness = score - runner_up, self._likeness(score, sound, frames)
         # Where nothing else could be found at all, the search has lost it, and says nothing.
         return Heard(said=said, other=other, margin=margin, likeness=likeness, is_sure=other is not None
-                     and margin >= LEAST_MARGIN and likeness >= LEAST_LIKENESS)
+                     and margin >= LEAST_MARGIN and likeness >= self._least_likeness)
 
     def _likeness(self, score: float, sound: bytes, frames: int) -> float:
         return (score - _run(self._loop, sound)[1]) / frames

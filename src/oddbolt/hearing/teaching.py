@@ -6,6 +6,7 @@ import tempfile
 from collections import Counter
 from collections.abc import Iterable
 from pathlib import Path
+from typing import Self
 
 import numpy as np
 
@@ -23,13 +24,22 @@ LEAST_TIMES, LEAST_SHARE = 3, 0.5  # so often somebody could have had a way of a
 
 
 class SphinxTeacher(SphinxListener):
-    """Raises NoListener where the extra is not installed."""
+    """To be closed, or used with `with`. Raises NoListener where the extra is not installed."""
 
     def __init__(self, own: Pronounced) -> None:
         self._folder = tempfile.TemporaryDirectory(prefix="odd-bolt-voice-")  # into which cepstra are written
         super().__init__(own, mfclogdir=self._folder.name)
         self._told: list[Told] = []
         self._could, self._did = Counter[str](), Counter[str]()  # ways of accents
+
+    def __enter__(self) -> Self:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self.close()
+
+    def close(self) -> None:
+        self._folder.cleanup()
 
     def read(self, text: str, samples: np.ndarray) -> bool:
         """Whether that was read; if it was, it is kept to be learned from."""

@@ -22,13 +22,18 @@ def voice() -> ManualPage:
                "by “second”. What was seen on photographs has numbers: “number two is bravo”, then “carry on”."),
             tr("A name with a word that the recogniser does not know cannot be said; the part then goes by its kind "
                "and a number. Words are English."))),
+        (tr("Your own voice"), (
+            tr("Teach… on the page Say takes some three minutes: read 32 sentences aloud as you speak at the bench; a "
+               "sentence that was not clear is asked for once more or left out, and ten are enough. From then on your "
+               "voice and your accent are known, and far fewer sentences are asked about or misheard. Choose there "
+               "whose voice is heard; Forget deletes what was learned."),)),
         (tr("Notes"), (
             tr("“Spoken note” keeps what you say next as sound, on the part in hand, until you are silent. It is typed "
                "later on the page Say; the sound stays with it. Where names are left out, spoken notes are too."),)),
         (tr("What it is not"), (
             tr("It is no dictation: sentences that are not on the list are not understood, and notes are not written "
-               "down by themselves. In loud rooms, and with accents far from those it was tried with, it asks more. It "
+               "down by themselves. In loud rooms, and with voices that it was not taught, it asks more. It "
                "records; it does not watch: before live parts look at the screen and at the device. All of it works on "
-               "this machine; nothing that is said leaves it, and only notes are kept."),
+               "this machine; nothing that is said leaves it, and of sound only notes are kept."),
             tr("It needs the extra “voice”, which setup/voice in the folder of Odd Bolt adds. Without it the rest "
                "works as ever. A simulated microphone plays the bench radio, sentence by sentence."),))))

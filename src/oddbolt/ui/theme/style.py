@@ -90,6 +90,7 @@ def _sheet(p: Palette, arrow: str, text_scale: float) -> str:
     QTabBar::tab:focus {{ color: {p.accent}; }}
     QProgressBar {{ background: {p.sunk}; border: 1px solid {p.line}; border-radius: 5px; color: {p.ink};
         text-align: left; padding-left: 8px; }}
+    QProgressBar[textVisible="false"] {{ padding-left: 0; }}
     QProgressBar::chunk {{ background: {p.line}; border-radius: 4px; }}
     QWidget#rail {{ background: {p.accent if p.name == 'light' else p.sheet}; }}
     QWidget#rail QToolButton {{ background: transparent; border: 0; border-radius: 0; padding: 5px 2px;

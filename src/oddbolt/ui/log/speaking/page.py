@@ -54,7 +54,7 @@ class VoicePage(QWidget):
         for name, text in MICROPHONES.items():
             self.microphone.addItem(tr(text), name)
         self.whose = QComboBox()
-        self.teach, self.forget = QPushButton(tr("Teach it a voice…")), QPushButton(tr("Forget"))
+        self.teach, self.forget = QPushButton(tr("Teach…")), QPushButton(tr("Forget"))
         for button in (self.teach, self.forget):
             button.setObjectName("offer")
         self.says = QListWidget()
@@ -67,6 +67,7 @@ class VoicePage(QWidget):
         self.can.setHeaderLabel(tr("What can be said now"))
         self._shown: Grammar | None = None
         self._put_together()
+        self._wire()
 
     def _put_together(self) -> None:
         for widget, name, told in (
@@ -84,18 +85,6 @@ class VoicePage(QWidget):
             if name:
                 widget.setAccessibleName(name)
             explain((widget, told))
-        for box in (self.opens, self.microphone, self.whose):
-            box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-            box.setMinimumContentsLength(8)
-        for box in (self.opens, self.microphone):
-            box.activated.connect(lambda _: self.chosen.emit())
-        self.whose.activated.connect(lambda _: self.whose_chosen.emit(self.whose.currentData()))
-        self.teach.clicked.connect(lambda _: self.teach_asked.emit())
-        self.forget.clicked.connect(lambda _: self.forget_asked.emit(self.whose.currentData()))
-        self.switch.clicked.connect(self.switched)
-        self.says.itemActivated.connect(lambda item: self.played.emit(self.says.row(item)))
-        self.typed.returnPressed.connect(self._type)
-        self.listen.clicked.connect(lambda _: self.note_asked.emit(self._note(1)))
         self.notes_head = label(tr("Spoken notes to be typed"), "title")
         grid = QGridLayout()
         grid.setColumnStretch(1, 1)
@@ -125,6 +114,20 @@ class VoicePage(QWidget):
         self.can.setMinimumHeight(9 * self.fontMetrics().height())
         self.show_sentences(())
         self.show_notes(Teardown.nothing(), ())
+
+    def _wire(self) -> None:
+        for box in (self.opens, self.microphone, self.whose):
+            box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            box.setMinimumContentsLength(8)
+        for box in (self.opens, self.microphone):
+            box.activated.connect(lambda _: self.chosen.emit())
+        self.whose.activated.connect(lambda _: self.whose_chosen.emit(self.whose.currentData()))
+        self.teach.clicked.connect(lambda _: self.teach_asked.emit())
+        self.forget.clicked.connect(lambda _: self.forget_asked.emit(self.whose.currentData()))
+        self.switch.clicked.connect(self.switched)
+        self.says.itemActivated.connect(lambda item: self.played.emit(self.says.row(item)))
+        self.typed.returnPressed.connect(self._type)
+        self.listen.clicked.connect(lambda _: self.note_asked.emit(self._note(1)))
 
     def sizeHint(self) -> QSize:  # noqa: N802 (Qt's name)
         return QSize(super().sizeHint().width(), 30 * self.fontMetrics().height())

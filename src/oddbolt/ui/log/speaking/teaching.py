@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from concurrent.futures.process import BrokenProcessPool
 
-from PySide6.QtCore import QTimer
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import (
     QDialog,
     QGridLayout,
@@ -34,7 +34,7 @@ POLL_MS = 50
 STAGES = {Stage.LOADING: N_("loading…"), Stage.READING: N_("read it aloud"), Stage.CHECKING: N_("listening to it…"),
           Stage.AGAIN: N_("that was not clear, or another sentence: once more"), Stage.LEARNING: N_("learning…"),
           Stage.DONE: ""}
-WIDE_PX = 560
+WIDE_PX, BAR_PX = 560, 18
 LARGER = 1.6  # the sentence, than other text: it is read from the bench
 
 
@@ -53,6 +53,8 @@ class TeachingSheet(QDialog):
         self.progress = QProgressBar()
         self.progress.setRange(0, len(self.lesson.sentences))
         self.progress.setAccessibleName(tr("Sentences read"))
+        self.progress.setTextVisible(False)
+        self.progress.setFixedHeight(BAR_PX)
         self.problem = Echo()
         self.begin, self.leave_out = QPushButton(tr("Begin")), QPushButton(tr("Leave it out"))
         self.enough, self.cancel = QPushButton(tr("That is enough")), QPushButton(tr("Cancel"))
@@ -97,6 +99,7 @@ class TeachingSheet(QDialog):
         self.begin.setDefault(True)
         for button in (self.leave_out, self.enough, self.cancel):
             button.setAutoDefault(False)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.name.textChanged.connect(self._named)
         self.begin.clicked.connect(lambda _: self.listen())
         self.leave_out.clicked.connect(lambda _: self._do(self.lesson.skip))
@@ -118,7 +121,7 @@ class TeachingSheet(QDialog):
             self._failed(fault)
             return
         self.problem.say("")
-        self.name.setEnabled(False)
+        self.setFocus()  # on no button: hands are at the device
         self._timer.start()
         self._show()
 
@@ -148,6 +151,7 @@ class TeachingSheet(QDialog):
 
     def _keep(self) -> None:
         self._stop()
+        self._show()
         if self.lesson.voice is None:
             self.problem.say(tr("Too few sentences were read to learn a voice; begin again"), alarm=True)
             return
@@ -166,9 +170,12 @@ class TeachingSheet(QDialog):
         lesson, is_on = self.lesson, self._timer.isActive()
         reads = is_on and lesson.stage in (Stage.READING, Stage.AGAIN)
         self.sentence.setText(lesson.text if is_on else "")
-        self.state.setText(from_table(STAGES, lesson.stage) if is_on else "")
+        self.state.setText(tr("{0} of {1}: {2}").format(
+            min(lesson.at + 1, len(lesson.sentences)), len(lesson.sentences), from_table(STAGES, lesson.stage))
+            if lesson.text and is_on else from_table(STAGES, lesson.stage) if is_on else "")
         self.level.show_level(lesson.level_db, is_open=reads)
         self.progress.setValue(lesson.at)
+        self.name.setEnabled(not is_on)
         self.begin.setVisible(not is_on)
         self.leave_out.setVisible(is_on)
         self.enough.setVisible(is_on)
