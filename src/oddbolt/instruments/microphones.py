@@ -93,7 +93,7 @@ class DeviceMicrophone:
                                                       latency=0.1)
             self._stream.start()
         except (sounddevice.PortAudioError, ValueError) as fault:
-            self._stream = None
+            self.stop()  # it may be open, and only not have begun
             raise InstrumentFault(MICROPHONE, str(fault)) from fault
 
     def read(self) -> np.ndarray:
