@@ -20,10 +20,18 @@ K = Qt.Key
 MATTER = ("cell", "display", "jack-board", "top-cover", "main-board")
 
 
+def look(h: SeenHands) -> None:
+    """A photograph of what is on record already."""
+    h.photograph()
+    if h.log.seen_acts.shown:
+        h.sort = "refused"
+        h.key(K.Key_Escape)
+    h.sort = "by hand"
+
+
 def the_radio(h: SeenHands) -> None:
     h.letter("PH", "1")
-    h.photograph()
-    h.sort = "by hand"
+    look(h)
     h.key(K.Key_Space)
     the_cover(h)
     h.by_hand(K.Key_F, "guard-label")
@@ -49,8 +57,7 @@ def the_cover(h: SeenHands) -> None:
     h.key(K.Key_H)
     h.of["top-cover"] = h.log.recorder.selection.thing
     h.of["cover-swing"] = next(j.id for j in h.now.joints if j.kind == "swing")
-    h.photograph()
-    h.sort = "by hand"
+    look(h)
     h.by_hand(K.Key_Period, "cell-plug")
     h.key(K.Key_F2)  # whose: the cell's, which is still in
     h.tool("spudger")
@@ -58,8 +65,7 @@ def the_cover(h: SeenHands) -> None:
     h.tool("tweezers")
     h.lift_by_hand(K.Key_C, "top-cover")
     h.key(K.Key_F2)  # it would have been enough to leave it hanging
-    h.photograph()
-    h.sort = "by hand"
+    look(h)
 
 
 def the_supply(h: SeenHands) -> None:
