@@ -185,3 +185,40 @@ def test_the_simulated_hands_go_ahead_and_the_photograph_says_so(bench):  # noqa
         pass
     action.trigger()
     assert "Nothing is left" in log.echo.text() and not now(bench).log
+
+
+def test_one_key_takes_what_is_ticked_and_photographs_on(two, monkeypatch):
+    log = two.log
+    page = log.seen_page
+    assert page.take_on.isVisible() and page.take_on.isEnabled()
+    press(two, K.Key_B, SHIFT)
+    views = len(now(two).views)
+    drawn = []
+
+    class Camera:
+        mm_per_px = None
+
+        def photograph(self, side):
+            drawn.append(side)
+            return picture(3, DONE)
+
+    monkeypatch.setattr(type(log.states), "camera", Camera())
+    press(two, K.Key_Return, SHIFT)
+    wait_for(lambda: not log.seeing.is_looking, 30)
+    settle()
+    assert {e.do for e in now(two).log if e.basis == "seen"} == {"release", "remove"}
+    assert drawn == ["back"] and len(now(two).views) == views + 1 and not log.seen_acts.shown
+    # Where nothing was seen the key does nothing, and neither does it where all is unticked.
+    press(two, K.Key_Return, SHIFT)
+    assert len(drawn) == 1
+
+
+def test_what_is_not_ticked_is_not_photographed_over(two):
+    log = two.log
+    for n in range(len(log.seen_acts.shown)):
+        if log.seen_acts.is_ticked(n):
+            QTest.mouseClick(log.seen_page.rows[n].tick, LEFT)
+    assert not log.seen_page.take_on.isEnabled() and not log.seen_acts.ticked
+    before = now(two)
+    press(two, K.Key_Return, SHIFT)
+    assert now(two) == before and log.seen_acts.shown

@@ -94,11 +94,13 @@ def the_boards(h: SeenHands) -> None:
     h.see(("jack-plug", "."), ("jack-screws", "C"), ("jack-board", "O"))
     h.letter("T", "10")
     h.see(("board-screws", "D"), ("main-board", "Q"))
+    h.taken()
 
 
 @pytest.fixture
 def hands(app, tmp_path, clock):
-    with hands_on(Preparation(name="Bittern", category="radio"), tmp_path, clock, demo_scene("bittern"), SPOTS) as found:
+    record = Preparation(name="Bittern", category="radio")
+    with hands_on(record, tmp_path, clock, demo_scene("bittern"), SPOTS) as found:
         yield found
 
 

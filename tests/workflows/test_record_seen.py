@@ -60,6 +60,7 @@ class SeenHands(Hands):
         camera = self.log.states.camera
         camera.draw = self.world.draw
         self.rng, self.wrong, self.proposed, self.false = random.Random(7), wrong, 0, 0
+        self.open = None  # what is ticked and not taken yet: things found, and where the log stood
 
     def count(self, acts=1):
         super().count(acts)
@@ -67,22 +68,43 @@ class SeenHands(Hands):
 
     # -- what is done, and a photograph of it
 
+    def letter(self, *words):
+        self.taken()
+        super().letter(*words)
+
     def by_hand(self, key, thing, **keys):
+        self.taken()
         self.world.do(thing)
         self.one(key, thing, **keys)
 
     def lift_by_hand(self, key, thing):
+        self.taken()
         self.world.do(thing)
         self.lift(key, thing)
 
     def photograph(self):
-        self.sort = "photograph"
-        self.key(K.Key_V)
+        """Of what was done since; what is still ticked from the photograph before is taken by the same key."""
+        if not self.taken(K.Key_Return, shift=True):
+            self.sort = "photograph"
+            self.key(K.Key_V)
         wait_for(lambda: not self.log.seeing.is_looking)
         settle()
 
+    def taken(self, key=K.Key_Return, shift=False):
+        """What is ticked; false where nothing was."""
+        open_, self.open = self.open, None
+        if open_ is None:
+            return False
+        self.sort = "photograph" if shift else "taken"
+        self.key(key, shift=shift)
+        assert shift or not self.log.seen_acts.shown, self.log.echo.text()
+        self._note(*open_)
+        self.sort = "by hand"
+        return True
+
     def turn_over(self):
         """The other side lies up, and is photographed."""
+        self.taken()
         self.sort = "photograph"
         self.key(K.Key_V, shift=True)
         wait_for(lambda: not self.log.seeing.is_looking)
@@ -124,14 +146,14 @@ class SeenHands(Hands):
         for thing, key in left.items():
             if self._is_joint(thing):
                 self._forgotten(thing, key)
-        if any(acts.is_ticked(n) for n in range(len(acts.shown))):
-            self.sort = "taken"
-            self.key(K.Key_Return)
+        ticked = any(acts.is_ticked(n) for n in range(len(acts.shown)))
+        if ticked:
+            self.open = found, before
         elif acts.shown:
             self.sort = "taken"
             self.key(K.Key_Escape)
-        assert not acts.shown, self.log.echo.text()
-        self._note(found, before)
+        if left or not ticked:  # else with the next photograph
+            self.taken()
         for thing, key in left.items():
             if not self._is_joint(thing):
                 self._forgotten(thing, key)
@@ -297,6 +319,7 @@ def the_tablet(h):
     h.turn_over()
     h.by_hand(K.Key_Y, "front-camera-pad")
     h.see(("rear-camera-plug", "B"), ("rear-camera", "K"), ("front-camera-plug", "B"), ("front-camera", "K"))
+    h.taken()
     h.log.choose(h.of["rear-camera-plug"])
     h.count()  # a click on its mark
     h.tool("plug-lifter")
@@ -321,6 +344,7 @@ def the_tablet(h):
     h.by_hand(K.Key_E, "power-fit")
     h.by_hand(K.Key_E, "volume-fit")
     h.see(("power-key", "U"), ("volume-key", "U"))
+    h.taken()
 
 
 @pytest.fixture

@@ -39,6 +39,7 @@ KEYS = (
     Key("N", Gesture.NEXT, N_("next state; at the end of the strip, a new photo")),
     Key("P", Gesture.PREVIOUS, N_("previous state")),
     Key("V", Gesture.CAMERA, N_("photograph by the overhead camera")),
+    Key("Shift+Return", Gesture.TAKE_ON, N_("take what is ticked of what was seen, and photograph on")),
     Key("Shift+V", Gesture.TURN_OVER, N_("turn the device over and photograph it")),
     Key("/", Gesture.COMPARE, N_("compare with the state before; again: by turns; again: back")),
     Key("T", Gesture.LINE, N_("type a line")),

@@ -155,7 +155,7 @@ def wire(panel: LogPieces) -> None:
         Act.STOPWATCH: walking.show_stopwatch, Act.QUESTION: walking.answer_question,
         Act.SEE: panel.seeing.ask,
         Act.COMPARE: panel.comparing.next_mode, Act.GO_TO_LINE: panel.line.setFocus, Act.LIMITS: panel.ask_limits,
-        Act.CAMERA: states.take_picture,
+        Act.CAMERA: states.take_picture, Act.TAKE_SEEN_ON: panel.seeing.take_on,
         Act.TURN_OVER: states.turn_over, Act.NEXT: walking.next_state, Act.PREVIOUS: walking.previous_state,
         Act.SHOW: walking.walk_to, Act.CARRY_MARKS: states.carry_marks,
         Act.OTHER_SIDE: lambda: states.copy_to_other_side(panel.recorder.selection.marks)}

@@ -82,6 +82,11 @@ class Seeing(QObject):
         self.said.emit(tr("Looking what came off between the two photographs …"), False)
         self._look(before, view, asked=True)
 
+    def take_on(self) -> None:
+        """What is ticked is recorded, and what was done since is photographed."""
+        if self.acts.ticked and self.acts.take():
+            self._states.take_picture()
+
     def _look(self, before: View, after: View, *, asked: bool) -> None:
         bodies = [self._session.photo(view.photo) or b"" for view in (before, after)]
         sizes = [image_size(body) for body in bodies]

@@ -35,13 +35,16 @@ class SeenPage(QWidget):
         self._current = -1
         self.page_before = 0  # what was in front before this was
         self.take = QPushButton(tr("Take what is ticked  ⏎"))
+        self.take_on = QPushButton(tr("… and photograph  ⇧⏎"))
         self.leave = QPushButton(tr("Leave all  Esc"))
         explain((self.take, tr("Record all that is ticked, in an order that the rules allow; one step back undoes it")),
+                (self.take_on, tr("Record all that is ticked, and photograph what was done since by the camera")),
                 (self.leave, tr("Record nothing of it")))
         self.take.clicked.connect(lambda _: self.asked.emit(Gesture.USUAL))
+        self.take_on.clicked.connect(lambda _: self.asked.emit(Gesture.TAKE_ON))
         self.leave.clicked.connect(lambda _: self.asked.emit(Gesture.ESCAPE))
         buttons = QHBoxLayout()
-        for button in (self.take, self.leave):
+        for button in (self.take, self.take_on, self.leave):
             button.setObjectName("offer")
             buttons.addWidget(button)
         self.empty = label(tr(NOTHING_YET), "faint", wrap=True)
@@ -51,8 +54,8 @@ class SeenPage(QWidget):
         self._box.addLayout(buttons)
         self._box.addWidget(self.empty)
         self._box.addStretch(1)
-        self.take.hide()
-        self.leave.hide()
+        for button in (self.take, self.take_on, self.leave):
+            button.hide()
 
     def note(self, text: str) -> None:
         """What came of the comparison, where nothing is proposed; empty: nothing yet."""
@@ -76,11 +79,10 @@ class SeenPage(QWidget):
         QTimer.singleShot(0, self, self.bring_in_sight)
         number = len(acts.ticked)
         self.take.setText(tr("Take {0}  ⏎").format(number) if number else tr("Take  ⏎"))
-        self.take.setEnabled(number > 0)
         self.empty.setVisible(not acts.shown)
-        self.take.setVisible(bool(acts.shown))
-        self.leave.setVisible(bool(acts.shown))
-
+        for button in (self.take, self.take_on, self.leave):
+            button.setEnabled(number > 0 or button is self.leave)
+            button.setVisible(bool(acts.shown))
 
     def resizeEvent(self, event: QResizeEvent) -> None:  # noqa: N802 (Qt's name)
         """The lines have been laid out anew."""
