@@ -44,8 +44,8 @@ def _log() -> ManualPage:
                "each with pictures of before and now, and outlined on the photograph. A click ticks or unticks it."),
             tr("What is new waits for its kind: Shift and a letter is a part, a letter alone a joint, 1 to 9 the "
                "letter of screws; Del says that nothing went there. Return takes over all that is ticked, in an order "
-               "that the rules allow; Shift+Return does too, and photographs what was done since in the same act; Esc leaves "
-               "it all. Ctrl+Z takes it back as one act."),
+               "that the rules allow; Shift+Return does too, and photographs what was done since; Esc leaves it all. "
+               "Ctrl+Z takes it back as one act."),
             tr("What had been covered by what came off stays as a ghost; its edge can be dragged. Nothing is proposed "
                "where the device was turned over, another layer shows, or something hides too much. Take the "
                "photograph after a plate is off rather than before: what it hides is seen only then."))),

@@ -35,8 +35,8 @@ class SeenPage(QWidget):
         self._current = -1
         self.page_before = 0  # what was in front before this was
         self.take = QPushButton(tr("Take what is ticked  ⏎"))
-        self.take_on = QPushButton(tr("… and photograph  ⇧⏎"))
-        self.leave = QPushButton(tr("Leave all  Esc"))
+        self.take_on = QPushButton(tr("+ photo  ⇧⏎"))
+        self.leave = QPushButton(tr("Leave  Esc"))
         explain((self.take, tr("Record all that is ticked, in an order that the rules allow; one step back undoes it")),
                 (self.take_on, tr("Record all that is ticked, and photograph what was done since by the camera")),
                 (self.leave, tr("Record nothing of it")))
