@@ -118,6 +118,8 @@ def test_a_voice_is_taught_kept_and_listened_to(bench, reader, monkeypatch):
     assert used[0].ways == VOICE.ways and preferences.read().voice == "Tilda"
     assert speaking.page.whose.currentText() == "Tilda"
     speaking.page.forget.click()
+    assert known_voices() == ["Tilda"] and speaking.page.forget.text() == "Really?"
+    speaking.page.forget.click()
     assert known_voices() == [] and used[-1] is None and preferences.read().voice == ""
     assert speaking.page.whose.count() == 1 and speaking.page.forget.isHidden()
 

@@ -26,7 +26,7 @@ def voice() -> ManualPage:
             tr("Teach… on the page Say takes some three minutes: read 32 sentences aloud as you speak at the bench; a "
                "sentence that was not clear is asked for once more or left out, and ten are enough. From then on your "
                "voice and your accent are known, and far fewer sentences are asked about or misheard. Choose there "
-               "whose voice is heard; Forget deletes what was learned."),)),
+               "whose voice is heard; Forget, pressed twice, deletes what was learned."),)),
         (tr("Notes"), (
             tr("“Spoken note” keeps what you say next as sound, on the part in hand, until you are silent. It is typed "
                "later on the page Say; the sound stays with it. Where names are left out, spoken notes are too."),)),

@@ -76,7 +76,7 @@ class VoicePage(QWidget):
                 (self.microphone, tr("Microphone"), tr("Where the sound comes from")),
                 (self.whose, tr("Whose voice"), tr("Anybody's, or one that was learned, which is heard better")),
                 (self.teach, "", tr("Read 32 sentences aloud, so that your voice is heard better")),
-                (self.forget, "", tr("Delete what was learned of this voice")),
+                (self.forget, "", tr("Delete what was learned of this voice, at the second press")),
                 (self.says, tr("Sentences to be played"), tr("A double click plays a sentence, as if it were said")),
                 (self.notes, tr("Notes to be typed"), tr("Spoken notes that nobody has typed yet")),
                 (self.typed, tr("Text of the note"), tr("The sound stays with the note")),
@@ -123,7 +123,7 @@ class VoicePage(QWidget):
             box.activated.connect(lambda _: self.chosen.emit())
         self.whose.activated.connect(lambda _: self.whose_chosen.emit(self.whose.currentData()))
         self.teach.clicked.connect(lambda _: self.teach_asked.emit())
-        self.forget.clicked.connect(lambda _: self.forget_asked.emit(self.whose.currentData()))
+        self.forget.clicked.connect(lambda _: self._forget())
         self.switch.clicked.connect(self.switched)
         self.says.itemActivated.connect(lambda item: self.played.emit(self.says.row(item)))
         self.typed.returnPressed.connect(self._type)
@@ -141,6 +141,7 @@ class VoicePage(QWidget):
         for name in names:
             self.whose.addItem(name, name)
         self.whose.setCurrentIndex(max(0, self.whose.findData(chosen)))
+        self.forget.setText(tr("Forget"))
         self.forget.setVisible(bool(self.whose.currentData()))
 
     def show_sentences(self, texts: Sequence[str]) -> None:
@@ -181,6 +182,13 @@ class VoicePage(QWidget):
         self.notes.setCurrentRow(min(max(row, 0), self.notes.count() - 1))
         for widget in (self.notes_head, self.notes, self.typed, self.listen):
             widget.setVisible(bool(notes))
+
+    def _forget(self) -> None:
+        """At the second press: a lesson takes minutes, and nothing brings it back."""
+        if self.forget.text() == tr("Forget"):
+            self.forget.setText(tr("Really?"))
+        else:
+            self.forget_asked.emit(self.whose.currentData())
 
     def _note(self, place: int) -> str:
         item = self.notes.currentItem()

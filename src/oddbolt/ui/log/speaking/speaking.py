@@ -146,9 +146,9 @@ class Speaking(QObject):
         self.switch(False)
         sheet = TeachingSheet(self._panel, self._panel.colours, self._microphone(),
                               TeacherApart(table("spoken.toml")["pronounced"]))
-        self.sheet = sheet
-        if sheet.exec() == QDialog.DialogCode.Accepted:
-            name = sheet.name.text().strip()
+        is_learned, name = sheet.exec() == QDialog.DialogCode.Accepted, sheet.name.text().strip()
+        sheet.deleteLater()
+        if is_learned:
             self.hear_voice_of(name)
             self._panel.say(tr("The voice of {0} was learned").format(name))
 
