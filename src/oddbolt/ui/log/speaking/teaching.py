@@ -169,7 +169,7 @@ class TeachingSheet(QDialog):
     def _show(self) -> None:
         lesson, is_on = self.lesson, self._timer.isActive()
         reads = is_on and lesson.stage in (Stage.READING, Stage.AGAIN)
-        self.sentence.setText(lesson.text if is_on else "")
+        self.sentence.setText(lesson.text if is_on and lesson.stage not in (Stage.LOADING, Stage.LEARNING) else "")
         self.state.setText(tr("{0} of {1}: {2}").format(
             min(lesson.at + 1, len(lesson.sentences)), len(lesson.sentences), from_table(STAGES, lesson.stage))
             if lesson.text and is_on else from_table(STAGES, lesson.stage) if is_on else "")
