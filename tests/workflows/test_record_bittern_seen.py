@@ -12,9 +12,9 @@ from PySide6.QtCore import Qt
 from oddbolt.paint.drawn_bench.instruments import demo_scene
 from oddbolt.session.prepare import Preparation
 from oddbolt.store.files import read_json
-from tests.workflows.test_record_bittern import BITTERN, SPOTS, Teller, isolates
-from tests.workflows.test_record_demo import hands_on, operations, wrong_depths
-from tests.workflows.test_record_seen import SeenHands
+from tests.workflows.test_record_bittern import BITTERN, SPOTS, isolates
+from tests.workflows.test_record_demo import hands_on, operations
+from tests.workflows.test_record_seen import SeenHands, all_taken_back, told_and_counted
 
 K = Qt.Key
 MATTER = ("cell", "display", "jack-board", "top-cover")  # the knob, which is before the main board, is left in
@@ -109,19 +109,7 @@ def hands(app, tmp_path, clock):
 def test_the_bench_radio_is_recorded_by_its_photographs(hands, capsys, wrong):
     h, true = SeenHands(hands, wrong), read_json(BITTERN)
     the_radio(h)
-    first, sorts = h.acts, dict(h.sorts)
-    before, number = wrong_depths(h, true)
-    teller = Teller(h, true)
-    for part in MATTER:
-        teller.tell(part)
-    after = [row for row in wrong_depths(h, true)[0] if row[0] in MATTER]
-    with capsys.disabled():
-        print(f"\n{first} acts for {operations(h)} operations: {first / operations(h):.2f} each, by sort {sorts}; "
-              f"{h.acts - first} to tell the ways; {h.proposed} proposals, {h.false} of them refused; not seen "
-              f"{h.missed}; {number} depths compared, wrong {before}, then of those that matter {after}")
+    first, _, _, after = told_and_counted(h, true, MATTER, capsys)
     assert after == []
     assert first / operations(h) <= 2.9 and len(h.missed) <= operations(h) / 5
-    session = h.window.session
-    for _ in range(len(session.document.commands())):
-        session.undo()
-    assert not session.teardown.log and not session.teardown.views
+    all_taken_back(h)

@@ -84,19 +84,19 @@ class SeenHands(Hands):
 
     def photograph(self):
         """Of what was done since; what is still ticked from the photograph before is taken by the same key."""
-        if not self.taken(K.Key_Return, shift=True):
+        if not self.taken(shift=True):
             self.sort = "photograph"
             self.key(K.Key_V)
         wait_for(lambda: not self.log.seeing.is_looking)
         settle()
 
-    def taken(self, key=K.Key_Return, shift=False):
-        """What is ticked; false where nothing was."""
+    def taken(self, shift=False):
+        """What is ticked, and with Shift photographed on; false where nothing was."""
         open_, self.open = self.open, None
         if open_ is None:
             return False
         self.sort = "photograph" if shift else "taken"
-        self.key(key, shift=shift)
+        self.key(K.Key_Return, shift=shift)
         assert shift or not self.log.seen_acts.shown, self.log.echo.text()
         self._note(*open_)
         self.sort = "by hand"
@@ -146,13 +146,12 @@ class SeenHands(Hands):
         for thing, key in left.items():
             if self._is_joint(thing):
                 self._forgotten(thing, key)
-        ticked = any(acts.is_ticked(n) for n in range(len(acts.shown)))
-        if ticked:
+        if acts.ticked:
             self.open = found, before
         elif acts.shown:
             self.sort = "taken"
             self.key(K.Key_Escape)
-        if left or not ticked:  # else with the next photograph
+        if left:  # else with the next photograph
             self.taken()
         for thing, key in left.items():
             if not self._is_joint(thing):
@@ -347,6 +346,30 @@ def the_tablet(h):
     h.taken()
 
 
+def told_and_counted(h, true, parts, capsys):
+    """Look at the ways to these parts, and print what it all took. Gives the acts until then, the depths wrong until
+    then, of how many, and those of these parts that still are."""
+    before, number = wrong_depths(h, true)
+    first, sorts = h.acts, dict(h.sorts)
+    h.sort = "told"
+    teller = Teller(h, true)
+    for part in parts:
+        teller.tell(part)
+    after = [row for row in wrong_depths(h, true)[0] if row[0] in parts]
+    with capsys.disabled():
+        print(f"\n{first} acts for {operations(h)} operations: {first / operations(h):.2f} each, by sort {sorts}; "
+              f"{h.acts - first} to tell the ways; {h.proposed} proposals, {h.false} of them refused; not seen "
+              f"{h.missed}; {number} depths compared, wrong {before}, then of those that matter {after}")
+    return first, before, number, after
+
+
+def all_taken_back(h):
+    session = h.window.session
+    for _ in range(len(session.document.commands())):
+        session.undo()
+    assert not session.teardown.log and not session.teardown.views
+
+
 @pytest.fixture
 def hands(app, tmp_path, clock):
     with hands_on(Preparation(name="blank"), tmp_path, clock) as found:
@@ -365,23 +388,10 @@ def test_the_demo_is_recorded_by_its_photographs(hands, capsys, wrong):
     h = SeenHands(hands, wrong)
     the_tablet(h)
     true = read_json(DEMO)
-    before, number = wrong_depths(h, true)
-    first, sorts = h.acts, dict(h.sorts)
-    h.sort = "told"
-    teller = Teller(h, true)
-    for part in ROLES:
-        teller.tell(part)
-    after = [row for row in wrong_depths(h, true)[0] if row[0] in ROLES]
-    with capsys.disabled():
-        print(f"\n{first} acts for {operations(h)} operations: {first / operations(h):.2f} each, by sort {sorts}; "
-              f"{h.acts - first} to tell the ways; {h.proposed} proposals, {h.false} of them refused; not seen "
-              f"{h.missed}; {number} depths compared, wrong {before}, then of those that matter {after}")
+    first, before, number, after = told_and_counted(h, true, ROLES, capsys)
     assert after == [] and number - len(before) >= number / 2
     assert first / operations(h) <= 2.3
     assert len(h.missed) <= operations(h) / 5
     seen = [entry for entry in h.now.log if entry.basis == "seen"]
     assert len(seen) > operations(h) / 2
-    session = h.window.session
-    for _ in range(len(session.document.commands())):
-        session.undo()
-    assert not session.teardown.log and not session.teardown.views
+    all_taken_back(h)

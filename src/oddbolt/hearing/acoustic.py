@@ -52,9 +52,9 @@ class AcousticModel:
 
     def means_file(self, voice: OwnVoice) -> bytes:
         """As the recogniser reads it."""
-        turned = [self.means[n] if phone in SILENT else self.means_of(phone, voice)
+        means = [self.means[n] if phone in SILENT else self.means_of(phone, voice)
                   for n, phone in enumerate(self.phones)]
-        return b"s3\nversion 1.0\nendhdr\n" + self._head + np.asarray(turned, "<f4").tobytes()
+        return b"s3\nversion 1.0\nendhdr\n" + self._head + np.asarray(means, "<f4").tobytes()
 
 
 def _gaussians(path: Path) -> tuple[bytes, np.ndarray]:
@@ -77,15 +77,10 @@ def _phones(path: Path, number: int) -> list[str]:
 
 
 def _weights(path: Path) -> np.ndarray:
-    body, at = path.read_bytes(), 0
-    for strings in (2, None):  # title and head; then strings until an empty one
-        while strings != 0:
-            size = int.from_bytes(body[at:at + 4], "little")
-            at += 4 + size
-            if strings is not None:
-                strings -= 1
-            elif not size:
-                break
+    body, at, size = path.read_bytes(), 0, 1
+    while size:  # title, head and notes, until an empty one
+        size = int.from_bytes(body[at:at + 4], "little")
+        at += 4 + size
     rows, states = (int(number) for number in np.frombuffer(body, "<i4", 2, at))
     if rows != EACH:
         raise ValueError(path.name)

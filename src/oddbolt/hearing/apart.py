@@ -28,7 +28,8 @@ _faults: list[str] = []
 class _Apart:
     """Somebody in a process of its own; `make` makes it there."""
 
-    def __init__(self) -> None:
+    def __init__(self, own: Pronounced) -> None:
+        self._own = {word: list(phones) for word, phones in own.items()}
         self._pool: ProcessPoolExecutor | None = None
 
     def _make(self) -> Callable[[], Any]:
@@ -58,8 +59,7 @@ class ListenerApart(_Apart):
     """Gives what was heard as futures; `hear` of a Listener, but that nobody waits."""
 
     def __init__(self, own: Pronounced) -> None:
-        super().__init__()
-        self._own = {word: list(phones) for word, phones in own.items()}
+        super().__init__(own)
         self._known: Dictionary | None = None
         self._voice: OwnVoice | None = None
 
@@ -85,10 +85,6 @@ class ListenerApart(_Apart):
 
 class TeacherApart(_Apart):
     """Listens to sentences that are read aloud, and learns a voice from them."""
-
-    def __init__(self, own: Pronounced) -> None:
-        super().__init__()
-        self._own = {word: list(phones) for word, phones in own.items()}
 
     def read(self, text: str, samples: np.ndarray) -> Future[bool]:
         """Whether that was read."""

@@ -63,10 +63,11 @@ def _each(means: np.ndarray, much: np.ndarray, sums: np.ndarray) -> np.ndarray:
     return (sums - much[..., None] * means) / (much[..., None] + EACH_FRAMES)
 
 
-Heard = tuple[np.ndarray, np.ndarray]  # of a phone: how much of each distribution (3, 128), the sum of it (3, 128, 13)
+# Of a phone: how much was heard of each distribution, shape (3, 128), and the sum of it, shape (3, 128, 13).
+Gathered = tuple[np.ndarray, np.ndarray]
 
 
-def _heard(model: AcousticModel, sentences: Iterable[Told], voice: OwnVoice) -> dict[str, Heard]:
+def _heard(model: AcousticModel, sentences: Iterable[Told], voice: OwnVoice) -> dict[str, Gathered]:
     frames: dict[str, list[tuple[np.ndarray, int]]] = {}
     shown = {phone: model.means_of(phone, voice) for phone in model.phones}
     for sentence in sentences:
@@ -115,7 +116,7 @@ def _along(likelihoods: np.ndarray) -> np.ndarray:
     return path
 
 
-def _gathered(model: AcousticModel, phone: str, means: np.ndarray, some: list[tuple[np.ndarray, int]]) -> Heard:
+def _gathered(model: AcousticModel, phone: str, means: np.ndarray, some: list[tuple[np.ndarray, int]]) -> Gathered:
     sound, states = np.array([frame for frame, _ in some]), np.array([state for _, state in some])
     place = model.place[phone]
     weighed = _likelihoods(model, phone, means, sound) + model.weights[:, :, STATES * place + states].transpose(2, 0, 1)

@@ -42,7 +42,7 @@ class Dictionary:
         """Those that it has to be told: of the trade, British ones, and the one of somebody with these ways."""
         known = [*self.shipped(word), *self._own.get(word, ())]
         made = [way for phones in known for way in (*british(phones), in_ways(phones, ways))]
-        return self._not_shipped(word, [*self._own.get(word, ()), *made])
+        return self.not_shipped(word, [*self._own.get(word, ()), *made])
 
     def in_all_ways(self, word: str) -> dict[str, frozenset[str]]:
         """Every pronunciation that some accent could have, and by which ways."""
@@ -52,7 +52,7 @@ class Dictionary:
                 found.setdefault(way, by)
         return found
 
-    def _not_shipped(self, word: str, phones: Iterable[str]) -> list[str]:
+    def not_shipped(self, word: str, phones: Iterable[str]) -> list[str]:
         shipped = self.shipped(word)
         return [way for way in dict.fromkeys(phones) if way not in shipped]
 

@@ -9,7 +9,8 @@ from __future__ import annotations
 
 import math
 import tempfile
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
@@ -53,6 +54,18 @@ def model_folder() -> Path:
     return _model() / "en-us"
 
 
+@contextmanager
+def _means(voice: OwnVoice | None) -> Iterator[dict[str, str]]:
+    """What a decoder is told of a voice while it is made; nothing for anybody's."""
+    if voice is None:
+        yield {}
+        return
+    with tempfile.NamedTemporaryFile(prefix="odd-bolt-", suffix=".means") as file:
+        file.write(AcousticModel(model_folder()).means_file(voice))
+        file.flush()
+        yield {"mean": file.name}
+
+
 class SphinxListener:
     """Holds the decoders and the words they were told; `more` is said to the first of them besides. Raises NoListener
     where the extra is not installed."""
@@ -66,11 +79,8 @@ class SphinxListener:
         try:
             common = {"hmm": str(model_folder()), "samprate": RATE_HZ, "loglevel": "FATAL", "lm": None,
                       "dict": str(model / DICTIONARY)}
-            with tempfile.NamedTemporaryFile(prefix="odd-bolt-", suffix=".means") as means:
-                if voice is not None:
-                    means.write(AcousticModel(model_folder()).means_file(voice))
-                    means.flush()
-                    common["mean"] = means.name
+            with _means(voice) as own_means:
+                common |= own_means
                 self._decoder = pocketsphinx.Decoder(**common, **SEARCH, **more)
                 self._loop = pocketsphinx.Decoder(**common, **LOOP, allphone=str(model / "en-us-phone.lm.bin"))
         except (OSError, RuntimeError, ValueError) as fault:

@@ -10,7 +10,7 @@ from typing import Self
 
 import numpy as np
 
-from oddbolt.hearing.acoustic import WIDE, AcousticModel, OwnVoice
+from oddbolt.hearing.acoustic import SILENT, WIDE, AcousticModel, OwnVoice
 from oddbolt.hearing.grammar import Grammar, Pattern, Slot
 from oddbolt.hearing.learning import Told, changing, learned
 from oddbolt.hearing.listener import Pronounced
@@ -56,7 +56,7 @@ class SphinxTeacher(SphinxListener):
         parts = [(tuple(phones.split()), one.start_frame, min(one.end_frame + 1, len(cepstra)))
                  for one in self._decoder.seg() if (phones := self._decoder.lookup_word(one.word))]
         self._told.append(Told(changing(cepstra), parts))
-        for word, (phones, _, _) in zip(words, (part for part in parts if part[0] != ("SIL",))):
+        for word, (phones, _, _) in zip(words, (part for part in parts if part[0][0] not in SILENT)):
             ways = self.dictionary.in_all_ways(word)
             self._could.update(frozenset().union(*ways.values()))
             self._did.update(ways.get(" ".join(phones), ()))
@@ -72,8 +72,7 @@ class SphinxTeacher(SphinxListener):
 
     def _further(self, word: str) -> Iterable[str]:
         """In every accent: which of them it is, is found out."""
-        shipped = self.dictionary.shipped(word)
-        return [phones for phones in self.dictionary.in_all_ways(word) if phones not in shipped]
+        return self.dictionary.not_shipped(word, self.dictionary.in_all_ways(word))
 
     def _cepstra(self) -> np.ndarray:
         """Of the last sound (frames, 13); whatever was written is deleted."""

@@ -21,11 +21,3 @@ def path_of(folder: str, name: str) -> Path:
 def names_in(folder: str) -> list[str]:
     place = data_folder() / folder
     return sorted(path.stem for path in place.glob("*.json")) if place.is_dir() else []
-
-
-def make_room(path: Path) -> None:
-    """The folder of a file that is about to be written; raises Refusal."""
-    try:
-        path.parent.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        raise Refusal(str(path), "unwritable", error=error.strerror) from None

@@ -117,3 +117,11 @@ def _plain_names(files: Mapping[str, bytes]) -> dict[str, bytes]:
             chosen = f"{plain}-{number}{dot}{ending}"
         found[chosen] = content
     return found
+
+
+def make_room(path: Path) -> None:
+    """The folder of a file that is about to be written; raises Refusal."""
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise Refusal(str(path), "unwritable", error=error.strerror) from None

@@ -8,8 +8,8 @@ from typing import Any
 
 from oddbolt.model.refusal import Refusal
 from oddbolt.rehearsing.boxes import LAST, Card, Learner, Round
-from oddbolt.store.by_name import make_room, names_in, path_of
-from oddbolt.store.files import read_bytes, write_whole
+from oddbolt.store.by_name import names_in, path_of
+from oddbolt.store.files import make_room, read_bytes, write_whole
 
 FORMAT, VERSION = "oddbolt-learner", 1
 FOLDER = "learners"

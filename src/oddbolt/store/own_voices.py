@@ -11,8 +11,8 @@ import numpy as np
 from oddbolt.hearing.acoustic import EACH, STREAMS, WIDE, OwnVoice
 from oddbolt.hearing.pronouncing import WAYS
 from oddbolt.model.refusal import Refusal
-from oddbolt.store.by_name import make_room, names_in, path_of
-from oddbolt.store.files import read_bytes, write_whole
+from oddbolt.store.by_name import names_in, path_of
+from oddbolt.store.files import make_room, read_bytes, write_whole
 
 FORMAT, VERSION = "oddbolt-voice", 1
 FOLDER = "voices"

@@ -61,10 +61,6 @@ class Lesson:
         return self._ends.level_db
 
     @property
-    def is_speech(self) -> bool:
-        return self._ends.is_speech
-
-    @property
     def is_enough(self) -> bool:
         """Whether a voice can be learned from what was read."""
         return self.read >= LEAST_SENTENCES

@@ -10,7 +10,7 @@ from msgspec import Struct, field
 
 from oddbolt.model.folders import data_folder
 from oddbolt.model.refusal import Refusal
-from oddbolt.store.files import read_bytes, write_whole
+from oddbolt.store.files import make_room, read_bytes, write_whole
 
 
 class Chosen(Struct, frozen=True, kw_only=True):
@@ -37,10 +37,7 @@ def read_chosen() -> Chosen:
 def write_chosen(chosen: Chosen) -> None:
     """Raises Refusal where it cannot be written."""
     path = chosen_path()
-    try:
-        path.parent.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        raise Refusal(str(path), "unwritable", error=error.strerror) from None
+    make_room(path)
     tags = {name: list(words) for name, words in chosen.tags.items() if words}
     text = json.dumps({"folders": list(chosen.folders), "tags": tags}, ensure_ascii=False, indent=1)
     write_whole(path, text.encode())

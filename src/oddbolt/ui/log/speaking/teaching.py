@@ -143,11 +143,11 @@ class TeachingSheet(QDialog):
         what()
         self.poll()
 
-    def _failed(self, fault: Exception) -> None:
+    def _failed(self, fault: InstrumentFault | NoListener | BrokenProcessPool) -> None:
         self._stop()
         self._show()
-        self.problem.say(fault_text(fault) if isinstance(fault, InstrumentFault) else no_listener_text(
-            fault if isinstance(fault, NoListener) else NoListener()), alarm=True)
+        text = fault_text(fault) if isinstance(fault, InstrumentFault) else no_listener_text(fault)
+        self.problem.say(text, alarm=True)
 
     def _keep(self) -> None:
         self._stop()

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from concurrent.futures.process import BrokenProcessPool
+
 from msgspec.structs import replace
 
 from oddbolt.catalog.tables import mark_kinds, part_kinds
@@ -142,7 +144,7 @@ def turn_text(teardown: Teardown, turn: Turn, heard: Heard) -> str | None:
     return {Turn.TAKEN_BACK: tr("Taken back"), Turn.DROPPED: tr("Not that; say it once more")}.get(turn)
 
 
-def no_listener_text(fault: NoListener) -> str:
-    """How the recogniser is added."""
+def no_listener_text(fault: NoListener | BrokenProcessPool) -> str:
+    """How the recogniser is added, which is not there or has died."""
     return tr("Speaking needs the extra “voice”: run setup/voice in the folder of Odd Bolt, then begin again. {0}"
-              ).format(fault.told).strip()
+              ).format(fault.told if isinstance(fault, NoListener) else "").strip()

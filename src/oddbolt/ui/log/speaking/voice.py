@@ -196,7 +196,7 @@ class Voice(QObject):
             loading.result()
         except (NoListener, BrokenProcessPool) as fault:
             self.switch_off()
-            self.said.emit(no_listener_text(fault if isinstance(fault, NoListener) else NoListener()), True)
+            self.said.emit(no_listener_text(fault), True)
             return False
         return True
 
