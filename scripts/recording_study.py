@@ -102,18 +102,17 @@ def table_of_facts(outcomes: Sequence[Outcome]) -> list[str]:
 LIFTS_A_PHOTOGRAPH = (0, 1, 2, 3, 5)  # 0: drawn by hand
 
 
-def table_of_photographs(seeds: Sequence[int], archetypes: tuple[int, ...], processes: int) -> list[str]:
-    """What footprints are worth that come from photographs, by how many lifts lie between two."""
-    lines = ["| footprints | strict | exact | never free | acts an operation |", "|---|---|---|---|---|"]
+def table_of_photographs(seeds: Sequence[int], archetypes: tuple[int, ...], processes: int) -> Iterator[str]:
+    """What footprints are worth that come from photographs, by how many lifts lie between two; row by row."""
+    yield from ("| footprints | strict | exact | never free | acts an operation |", "|---|---|---|---|---|")
     for lifts in (*LIFTS_A_PHOTOGRAPH, -1):
         without = frozenset(("footprints",)) if lifts < 0 else frozenset()
         some = study(seeds, archetypes, processes, without, max(0, lifts))
         parts = [part for outcome in some for part in outcome.recorded]
         name = "none" if lifts < 0 else f"a photograph every {lifts} lifts" if lifts else "drawn by hand"
-        lines.append(f"| {name} | {share(sum(p.is_strict for p in parts), len(parts))} | "
-                     f"{sum(p.is_exact for p in parts) / len(parts):.1%} | {sum(p.is_never_free for p in parts)} | "
-                     f"{sum(o.acts for o in some) / sum(o.operations for o in some):.2f} |")
-    return lines
+        yield (f"| {name} | {share(sum(p.is_strict for p in parts), len(parts))} | "
+               f"{sum(p.is_exact for p in parts) / len(parts):.1%} | {sum(p.is_never_free for p in parts)} | "
+               f"{sum(o.acts for o in some) / sum(o.operations for o in some):.2f} |")
 
 
 # Reasons of the first guesses, by their codes, and what a person says while recording: each left out in turn.
@@ -145,16 +144,15 @@ def ablated(job: tuple[int, tuple[int, ...], str]) -> tuple[list[Part], int, int
     return judge(hidden, done.teardown, done.hidden_of), done.acts, done.operations
 
 
-def table_of_ablations(seeds: Sequence[int], archetypes: tuple[int, ...], processes: int) -> list[str]:
-    lines = ["| left out | strict | exact | never free | acts an operation |", "|---|---|---|---|---|"]
+def table_of_ablations(seeds: Sequence[int], archetypes: tuple[int, ...], processes: int) -> Iterator[str]:
+    yield from ("| left out | strict | exact | never free | acts an operation |", "|---|---|---|---|---|")
     with ProcessPoolExecutor(processes) as pool:
         for left_out in ("nothing", *LEFT_OUT, *RULES):
             some = list(pool.map(ablated, [(seed, archetypes, left_out) for seed in seeds], chunksize=4))
             parts = [part for found, _, _ in some for part in found]
-            lines.append(f"| {left_out} | {share(sum(p.is_strict for p in parts), len(parts))} | "
-                         f"{sum(p.is_exact for p in parts) / len(parts):.1%} | {sum(p.is_never_free for p in parts)} | "
-                         f"{sum(acts for _, acts, _ in some) / sum(number for _, _, number in some):.2f} |")
-    return lines
+            yield (f"| {left_out} | {share(sum(p.is_strict for p in parts), len(parts))} | "
+                   f"{sum(p.is_exact for p in parts) / len(parts):.1%} | {sum(p.is_never_free for p in parts)} | "
+                   f"{sum(acts for _, acts, _ in some) / sum(number for _, _, number in some):.2f} |")
 
 
 class Told(Struct, kw_only=True):
@@ -211,19 +209,25 @@ def row_of(name: str, some: Sequence[Told]) -> str:
 
 
 def table_of_ways(seeds: Sequence[int], archetypes: tuple[int, ...], processes: int,
-                  without: frozenset[str]) -> list[str]:
-    """The curve against rounds, for an analyst who overlooks and one who does not; the last by archetype too."""
+                  without: frozenset[str]) -> Iterator[str]:
+    """The curve against rounds, for an analyst who overlooks and one who does not, row by row; the last by archetype
+    too."""
     heads = ("", "strict", "exact", "never free", "acts an operation", *(f"{known}: number, strict" for known in KNOWN))
-    lines = [f"| {' | '.join(heads)} |", "|---" * len(heads) + "|"]
+    yield from (f"| {' | '.join(heads)} |", "|---" * len(heads) + "|")
     some: list[Told] = []
     for overlooks, who in ((False, "overlooks nothing"), (True, "overlooks")):
         for stage in STAGES:
             if stage != "recorded" or not overlooks:
                 some = retold(seeds, archetypes, stage, overlooks=overlooks, processes=processes, without=without)
-                lines.append(row_of(f"{stage}, {who}" if stage != "recorded" else stage, some))
-        lines += [row_of(f"archetype {one}, {who}", [told for told in some if told.archetype == one])
-                  for one in archetypes if any(told.archetype == one for told in some)]
-    return lines
+                yield row_of(f"{stage}, {who}" if stage != "recorded" else stage, some)
+        yield from (row_of(f"archetype {one}, {who}", [told for told in some if told.archetype == one])
+                    for one in archetypes if any(told.archetype == one for told in some))
+
+
+def show(rows: Iterator[str]) -> None:
+    """Each row as soon as it is known: the whole takes an hour or more."""
+    for row in rows:
+        print(row, flush=True)
 
 
 def main() -> None:
@@ -240,13 +244,13 @@ def main() -> None:
     seeds = range(options.first, options.first + options.devices)
     archetypes = HELD_OUT if options.held_out else TUNED_ON
     if options.photographs:
-        print("\n".join(table_of_photographs(seeds, archetypes, options.processes)))
+        show(table_of_photographs(seeds, archetypes, options.processes))
         return
     if options.ablate:
-        print("\n".join(table_of_ablations(seeds, archetypes, options.processes)))
+        show(table_of_ablations(seeds, archetypes, options.processes))
         return
     if options.retold:
-        print("\n".join(table_of_ways(seeds, archetypes, options.processes, frozenset(options.without))))
+        show(table_of_ways(seeds, archetypes, options.processes, frozenset(options.without)))
         return
     outcomes = study(seeds, archetypes, options.processes, frozenset(options.without))
     print("\n".join([*table(outcomes), *table_of_facts(outcomes)]))

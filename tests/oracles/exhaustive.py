@@ -61,11 +61,11 @@ class Device:
         return tool
 
     def needs_safe(self, op):
+        if op[3] > 0:
+            return False
         if op[0] == "remove":
             part = self.parts[op[1]]
             return part.get("needs_safe", False) and part.get("isolates", False) is False
-        if op[3] > 0:
-            return False
         joint = self.joints[op[1]]
         if joint.get("passive") or joint.get("isolates", False) is not False:
             return False
@@ -78,22 +78,28 @@ class Device:
 
     def act(self, op):
         if op[0] == "remove":
-            return {"tool": "hand", **self.parts[op[1]]}
+            part = self.parts[op[1]]
+            return {"tool": "hand", **(part["acts"][op[3]] if "acts" in part else part)}
         way = self.joints[op[1]]["ways"][op[2]]
         return {"tool": "hand", "wait_s": 0, **(way["acts"][op[3]] if "acts" in way else way)}
 
-    def acts_in(self, joint, way):
-        return len(self.joints[joint]["ways"][way].get("acts", [0]))
+    def is_last(self, op):
+        """Whether a joint is released, or a part off, with this act."""
+        thing = self.parts[op[1]] if op[0] == "remove" else self.joints[op[1]]["ways"][op[2]]
+        return op[3] + 1 == len(thing.get("acts", [0]))
+
+    def lifts(self, op):
+        return op[0] == "remove" and self.is_last(op)
 
     # A state is a tuple of operations done, in order. Everything is worked out from it by the words of the rules.
 
     def state_of(self, done):
         removed, lifted, released = [], [], {}
         for op in done:
-            if op[0] == "remove":
+            if self.lifts(op):
                 lifted.append(self.assembly(op[1], removed))
                 removed.append(op[1])
-            elif op[3] + 1 == self.acts_in(op[1], op[2]):
+            elif op[0] == "release" and self.is_last(op):
                 released[op[1]] = op
         return removed, lifted, released
 
@@ -119,10 +125,10 @@ class Device:
 
     def next_ops(self, done):
         removed, lifted, released = self.state_of(done)
-        if done and done[-1][0] == "release":
-            _, joint, way, k = done[-1]
-            if k + 1 < self.acts_in(joint, way) and self.act(("release", joint, way, k + 1)).get("at_once"):
-                return [("release", joint, way, k + 1)]
+        if done and not self.is_last(done[-1]):
+            after = (*done[-1][:3], done[-1][3] + 1)
+            if after[0] == "remove" or self.act(after).get("at_once"):
+                return [after]
         begun = {op[1]: (op[2], op[3] + 1) for op in done if op[0] == "release"}
         found = []
         for id_, joint in self.joints.items():
@@ -142,7 +148,7 @@ class Device:
             tied = any(j["parts"] & inside and j["parts"] - inside and i not in released
                        for i, j in self.joints.items())
             if not tied and self.behind_clear(self.parts[part].get("behind"), frozenset((part,)), lifted, released):
-                found.append(("remove", part))
+                found.append(("remove", part, 0, 0))
         return found
 
     def reached(self, done, target):
@@ -156,7 +162,7 @@ class Device:
     def is_live(self, done, op):
         if not self.sources or not self.needs_safe(op):
             return False
-        finished = {o[1] for o in done if o[0] == "remove" or o[3] + 1 == self.acts_in(o[1], o[2])}
+        finished = {o[1] for o in done if self.is_last(o)}
         return not all(ids & finished for ids in self.sources.values())
 
     # -- counting
@@ -172,7 +178,7 @@ class Device:
                 ended, pending, tool = ended + 1, False, None
             pending = True
             tool = mine if mine is not None else tool
-            if own or op[0] == "remove":
+            if own or self.lifts(op):
                 ended, pending, tool = ended + 1, False, None
             if self.settings["each_tool"]:
                 extra += len(act.get("also", []))
@@ -211,17 +217,17 @@ class Device:
 
     def allowed_at(self, by_then, done, op):
         _, lifted, _ = self.state_of(done)
-        released = {o[1] for o in by_then if o[0] == "release" and o[3] + 1 == self.acts_in(o[1], o[2])}
-        lifted = [a for a, o in zip(lifted, [o for o in done if o[0] == "remove"]) if o in by_then]
+        released = {o[1] for o in by_then if o[0] == "release" and self.is_last(o)}
+        lifted = [a for a, o in zip(lifted, [o for o in done if self.lifts(o)]) if o in by_then]
+        if op[3]:
+            return (*op[:3], op[3] - 1) in by_then
         if op[0] == "remove":
-            removed = [o[1] for o in done if o[0] == "remove"]
+            removed = [o[1] for o in done if self.lifts(o)]
             inside = self.assembly(op[1], removed)
             if any(j["parts"] & inside and j["parts"] - inside and i not in released
                    for i, j in self.joints.items()):
                 return False
             return self.behind_clear(self.parts[op[1]].get("behind"), frozenset((op[1],)), lifted, released)
-        if op[3]:
-            return ("release", op[1], op[2], op[3] - 1) in by_then
         joint = self.joints[op[1]]
         return self.behind_clear(joint.get("behind"), joint["parts"], lifted, released) \
             and self.behind_clear(joint["ways"][op[2]].get("behind"), joint["parts"], lifted, released)
@@ -247,7 +253,7 @@ class Device:
                     own = bool(act.get("does")) and act["does"] in self.settings["own_step"]
                     closes = pending and (own or (mine is not None and tool is not None and mine != tool))
                     now = mine if closes or mine is not None else tool
-                    ends = own or op[0] == "remove"
+                    ends = own or self.lifts(op)
                     extra = len(act.get("also", [])) if self.settings["each_tool"] else 0
                     rest = best((*done, op), not ends, None if ends else now)
                     if rest == INF:

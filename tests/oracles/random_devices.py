@@ -20,7 +20,7 @@ def random_device(seed: int, most_acts: int) -> dict:
 def count_acts(device: dict) -> int:
     acts = sum(len(way.get("acts", [0])) for joint in device["joints"] if joint["kind"] != "contact"
                for way in joint["ways"])
-    return acts + sum(not part.get("captive") for part in device["parts"]) - 1
+    return acts + sum(len(part.get("acts", [0])) for part in device["parts"] if not part.get("captive")) - 1
 
 
 def _try_device(rng: random.Random) -> dict:
@@ -42,6 +42,8 @@ def _try_device(rng: random.Random) -> dict:
             part["does"] = rng.choice(VERBS)
         if rng.random() < 0.06:
             part["also"] = ["tweezers"]
+        if rng.random() < 0.12:
+            _lift_in_acts(rng, part)
         parts.append(part)
     joints = []
     for n in range(rng.randint(1, 6)):
@@ -75,9 +77,22 @@ def _try_device(rng: random.Random) -> dict:
             "settings": settings, "parts": parts, "joints": joints}
 
 
+def _lift_in_acts(rng: random.Random, part: dict) -> None:
+    """The part is taken hold of with one tool and lifted with another: acts in place of the keys for one."""
+    for name in ("tool", "also", "does", "active_s"):
+        part.pop(name, None)
+    part["acts"] = [{name: value for name, value in act.items() if name != "at_once"}
+                    for act in _acts(rng, rng.choice((1, 2, 2, 3)))]
+
+
 def _way(rng: random.Random) -> dict:
+    acts = _acts(rng, rng.choice((1, 1, 1, 2, 2, 3)))
+    return acts[0] if len(acts) == 1 and rng.random() < 0.5 else {"acts": acts}
+
+
+def _acts(rng: random.Random, number: int) -> list[dict]:
     acts = []
-    for n in range(rng.choice((1, 1, 1, 2, 2, 3))):
+    for n in range(number):
         act = {"tool": rng.choice(TOOLS), "active_s": rng.randint(0, 90) / 10}
         if rng.random() < 0.3:
             act["wait_s"] = rng.randint(1, 200) / 10
@@ -88,7 +103,7 @@ def _way(rng: random.Random) -> dict:
         if n and rng.random() < 0.4:
             act["at_once"] = True
         acts.append(act)
-    return acts[0] if len(acts) == 1 and rng.random() < 0.5 else {"acts": acts}
+    return acts
 
 
 def _behind(rng: random.Random, own: str, parts: list[dict], joints: list[dict]) -> list[list[str]]:

@@ -32,7 +32,7 @@ from oddbolt.rules.counting import count
 from oddbolt.rules.device_state import DeviceState
 from oddbolt.scoring.method import load_method
 from oddbolt.search.planner import Planner
-from oddbolt.session.merging import merged
+from oddbolt.session.verbs.judging.merging import merged
 from oddbolt.store.files import read_json
 from oddbolt.store.matches import matches_path, read_matches, write_matches
 from tests.builders import device, joint, part

@@ -16,7 +16,7 @@ from scipy.special import erfc
 
 from oddbolt.catalog.tables import table, verb_row
 from oddbolt.effort import doses, heating, learning
-from oddbolt.effort.estimates import NINE_OF_TEN, estimate, estimate_removal, log_sd, most_tmu, screw_group_s, verb_s
+from oddbolt.effort.estimates import NINE_OF_TEN, estimate, estimate_lift, log_sd, most_tmu, screw_group_s, verb_s
 from oddbolt.effort.extents import Extent
 from oddbolt.effort.heating import Layer
 from oddbolt.effort.own_logs import paces, pass_times_s
@@ -106,7 +106,7 @@ def test_cold_and_warm_are_told_apart_and_a_seam_grows_with_its_length():
 
 
 def test_every_estimate_says_what_composed_it():
-    row = estimate_removal(exchange.from_json(device([part("a")], [])).part["a"])
+    row = estimate_lift(exchange.from_json(device([part("a")], [])).part["a"])
     assert row.seconds == pytest.approx(2.16) and "general move" in row.source
     assert most_tmu("A1 B0 G3 A1 B0 P1 A0") == 60
 

@@ -132,7 +132,7 @@ def test_the_least_kit_is_least_by_brute_force(seed):
     rank = {tool: n % 3 for n, tool in enumerate(sorted({
         tool for id_, release in structure.releases.items() for way in release.ways for act in way.acts
         for tool in (act.tool, *act.also)} | {tool for p in structure.removals.values()
-                                              for tool in (p.part.tool, *p.part.also)}))}
+                                              for act in p.acts for tool in (act.tool, *act.also)}))}
     tools = [tool for tool in rank if tool != "hand"]
     for part in list(structure.removals)[:4]:
         kit = least_kit(structure, part, lambda tool: rank.get(tool, 0))

@@ -24,14 +24,14 @@ class Entered:
     def act_s(self, joint, way, act):
         return self.teardown.joint[joint].ways[way].acts[act].active_s
 
-    def removal_s(self, part):
-        return self.teardown.part[part].active_s
+    def removal_s(self, part, act=0):
+        return self.teardown.part[part].lift[act].active_s
 
     def act(self, joint, way, act):
         return self._as_written(self.act_s(joint, way, act))
 
-    def removal(self, part):
-        return self._as_written(self.removal_s(part))
+    def removal(self, part, act=0):
+        return self._as_written(self.removal_s(part, act))
 
     @staticmethod
     def _as_written(seconds):
@@ -44,7 +44,7 @@ def planner_for(data):
 
 
 def as_tuples(sequence):
-    return tuple(("remove", op.part) if op.part else ("release", op.joint, op.way, op.act) for op in sequence)
+    return tuple(("remove" if op.part else "release", op.part or op.joint, op.way, op.act) for op in sequence)
 
 
 def check_plan(device, plan, target, best):
@@ -108,7 +108,7 @@ def test_replay_counts_any_allowed_sequence_alike(long_run):
         rng, done = random.Random(seed), ()
         while ops := device.next_ops(done):
             done = (*done, rng.choice(ops))
-        operations = [Operation(part=op[1]) if op[0] == "remove" else Operation(*op[1:]) for op in done]
+        operations = [Operation(part=op[1], act=op[3]) if op[0] == "remove" else Operation(*op[1:]) for op in done]
         counted = count(planner.structure, planner.convention, planner.times, operations)
         assert not counted.obstacles
         assert (counted.steps, counted.live_acts, counted.time_ms) == (

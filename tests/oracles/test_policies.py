@@ -38,10 +38,10 @@ class GuardedDevice(Device):
         return sum(int(self.is_live(sequence[:n], op)) for n, op in enumerate(sequence))
 
     def ready(self, done, op, effect):
-        mine = self.act(op).get("does") if op[0] == "release" else None
+        mine = None if self.lifts(op) else self.act(op).get("does")
         other = {"heat": "soak", "soak": "heat"}.get(mine)
         return max([super().ready(done, op, effect),
-                    *(effect[o] for o in done if other and o[0] == "release" and self.act(o).get("does") == other)])
+                    *(effect[o] for o in done if other and not self.lifts(o) and self.act(o).get("does") == other)])
 
 
 def risky_device(seed, most_acts):

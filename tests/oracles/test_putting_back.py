@@ -28,7 +28,7 @@ def taken_apart(seed):
         if not free:
             break
         done.append(rng.choice(free))
-    log = [{"id": f"e{n}", "do": "remove", "thing": op[1]} if op[0] == "remove" else
+    log = [{"id": f"e{n}", "do": "remove", "thing": op[1], "act": op[3]} if op[0] == "remove" else
            {"id": f"e{n}", "do": "release", "thing": op[1], "way": op[2], "act": op[3]} for n, op in enumerate(done)]
     return data | {"log": log}, device, done
 
@@ -44,8 +44,9 @@ def can_be_off(device, things):
     done, left = [], dict(things)
     while left:
         for thing, way in left.items():
-            ops = [("remove", thing)] if thing in device.parts else \
-                [("release", thing, way, act) for act in range(device.acts_in(thing, way))]
+            ops = [("remove" if thing in device.parts else "release", thing, way, 0)]
+            while not device.is_last(ops[-1]):
+                ops.append((*ops[-1][:3], ops[-1][3] + 1))
             if ops[0] in device.next_ops(tuple(done)):
                 done += ops
                 del left[thing]
@@ -57,8 +58,8 @@ def can_be_off(device, things):
 
 def least_live(device, off):
     """Fewest closings of what should be dead while nothing holds the power off, over every order that is possible."""
-    needs = {thing for thing in off if device.needs_safe(("remove", thing) if thing in device.parts
-                                                         else ("release", thing, 0, 0))}
+    needs = {thing for thing in off if device.needs_safe((
+        "remove" if thing in device.parts else "release", thing, 0, 0))}
 
     @cache
     def fewest(left):

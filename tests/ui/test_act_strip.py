@@ -113,7 +113,7 @@ def test_the_menu_of_an_act_changes_that_act(log):
     settle()
     acts = now(log.window_of_it).joint["cover-seam"].ways[0].acts
     assert (acts[0].tool, acts[1].tool) == ("tweezers", "pick")
-    item(menu_of(strip, 1), "A further act").trigger()
+    item(menu_of(strip, 1), "A further act after").trigger()
     settle()
     assert len(strip.acts) == 3
     item(menu_of(strip, 2), "Without this act").trigger()
@@ -187,3 +187,30 @@ def test_the_key_of_a_kind_shows_the_tool_that_was_taken_last(log):
     settle()
     film, clip = log.tools._kinds["film"], log.tools._kinds["clip"]
     assert "Tw" in film.text() and film.accessibleDescription() == "Tweezers" and "Tw" not in clip.text()
+
+
+def test_a_lift_in_two_acts_is_told_in_its_menu_counted_and_taken_back(log):
+    window, strip = log.window_of_it, choose(log, "battery")
+    before = now(window).part["battery"]
+    assert not strip.keys[next(g for g in strip.keys if g.value == "wait")].isEnabled()  # it is off with its only act
+    item(menu_of(strip, 0), "A further act before").trigger()
+    settle()
+    item(menu_of(strip, 0), "Suction cup").trigger()
+    settle()
+    lift = now(window).part["battery"].lift
+    assert [act.tool for act in lift] == ["suction-cup", before.tool] and len(strip.acts) == 2
+    assert "Suction cup" in strip.acts[0].accessibleName() and "suction-cup" in {
+        timed.tool for timed in window.session.derived.planner.plan(["battery"]).count.timed}
+    log.canvas.setFocus()
+    press(window, K.Key_F8)
+    typed(log, "30")
+    assert now(window).part["battery"].lift[0].wait_s == 30
+    assert item(menu_of(strip, 1), "Wait…") is None  # nothing is left to wait for
+    press(window, K.Key_F7)  # the tool of the last act
+    assert [act.tool for act in now(window).part["battery"].lift][0] == "suction-cup"
+    item(menu_of(strip, 0), "Without this act").trigger()
+    settle()
+    assert len(strip.acts) == 1 and not now(window).part["battery"].acts
+    for _ in range(5):
+        log.recorder.session.undo()
+    assert now(window).part["battery"] == before

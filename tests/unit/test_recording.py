@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 
 from oddbolt.model import exchange
+from oddbolt.model.checking.references import check_references
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import View
 from oddbolt.reassembly.ledger import ledger_of
@@ -319,7 +320,7 @@ def test_another_pass_is_recorded_beside_the_first():
 def test_a_new_teardown_begins_with_what_its_category_has():
     made = prepare.new_teardown(prepare.Preparation(name="Dunlin 3", category="slate_tablet", by="W. Ansel",
                                                     checked=(("strap", "Strap tested"),)), "2026-03-02T09:00:00+00:00")
-    exchange.check_references(made)
+    check_references(made)
     assert made.part["base"].name == "Mid frame" and made.part["main-board"].kind == "board"
     assert "spudger" in {tool.id for tool in made.tools} and made.log[0].text == "Strap tested"
     assert prepare.new_teardown(prepare.Preparation(category="unheard of"), "").device.category == "other"
@@ -328,7 +329,7 @@ def test_a_new_teardown_begins_with_what_its_category_has():
 def test_an_earlier_model_gives_its_parts_by_word(example):
     earlier = exchange.from_json(example)
     made = prepare.new_teardown(prepare.Preparation(name="Bench radio 2"), "", earlier)
-    exchange.check_references(made)
+    check_references(made)
     assert made.joint["cover-screws"].basis == "told" and not made.log and not made.views and made.refit
     assert prepare.tools_of_similar([earlier, earlier])[0] == "ph00"
     assert letters.next_letter(earlier) == "B" and letters.next_letter(made) == "B"

@@ -10,6 +10,7 @@ from msgspec.structs import replace
 
 from oddbolt.knowledge import covering, evidence
 from oddbolt.model import exchange
+from oddbolt.model.checking.references import check_references
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.snapshot import succeed
 from oddbolt.model.things import LogEntry, Mark, Teardown
@@ -133,9 +134,9 @@ def test_a_check_against_a_checked_snapshot_finds_what_a_whole_check_finds(what:
     before = exchange.from_json(record)
     after = BREAKS[what](before)
     with pytest.raises(Refusal) as whole:
-        exchange.check_references(after)
+        check_references(after)
     with pytest.raises(Refusal) as quick:
-        exchange.check_references(after, before)
+        check_references(after, before)
     assert (quick.value.path, quick.value.code) == (whole.value.path, whole.value.code)
 
 

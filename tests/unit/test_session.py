@@ -9,6 +9,7 @@ from pathlib import Path
 import pytest
 
 from oddbolt.model import exchange
+from oddbolt.model.checking.references import check_references
 from oddbolt.model.label import Label
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Fastener, Mark, Plane, View
@@ -214,7 +215,7 @@ def test_ids_are_never_given_twice(session):
     session.do(entries.note, "y", 1)
     ids = [entry.id for entry in session.teardown.log]
     assert len(ids) == len(set(ids)) == 7
-    exchange.check_references(session.teardown)
+    check_references(session.teardown)
 
 
 def test_an_exchange_file_opens_as_a_document_of_its_own(tmp_path, example_path):

@@ -11,6 +11,7 @@ from oddbolt.knowledge.evidence import AllEvidence
 from oddbolt.knowledge.findings import access_findings
 from oddbolt.knowledge.settling import settle
 from oddbolt.model import exchange
+from oddbolt.model.checking.references import check_references
 from oddbolt.model.refusal import Refusal
 from oddbolt.rules.structure import structure_of
 from oddbolt.search.planner import Planner
@@ -176,7 +177,7 @@ def test_nothing_comes_to_lie_on_itself():
     after = retold.blocked(exchange.from_json(data), "eye", ("bond", "eye"), "bond", ["lid"]).teardown
     again = retold.blocked(after, "lid", ("bond", "lid"), "bond", ["eye"]).teardown
     assert (again.part["eye"].on, again.part["lid"].on) == ("lid", None)
-    exchange.check_references(again)
+    check_references(again)
 
 
 # -- how known

@@ -91,7 +91,11 @@ def _on_the_way(planner: Planner, part: str) -> list[str]:
 
 
 def _with_tools(ours: Teardown, theirs: Teardown, thing: str, both: Matched) -> Teardown | None:
-    """The joint with the ways of its like; None where they are the same."""
+    """The thing with the ways, or the lift, of its like; None where they are the same."""
+    part, like_part = ours.part.get(thing), theirs.part.get(both.parts.get(thing, ""))
+    if part is not None and like_part is not None:
+        same = [(a.tool, a.does) for a in part.lift] == [(a.tool, a.does) for a in like_part.lift]
+        return None if same else _put(ours, part.lifted_by(like_part.lift))
     joint, like = ours.joint.get(thing), theirs.joint.get(both.joints.get(thing, ""))
     if joint is None or like is None or [[(a.tool, a.does) for a in way.acts] for way in joint.ways] == [
             [(a.tool, a.does) for a in way.acts] for way in like.ways]:

@@ -12,7 +12,8 @@ from oddbolt.comparing.profile import type_of
 from oddbolt.model.things import Joint, Part, Teardown
 
 # Facts of parts and joints that two people may record otherwise; names and places on photographs are no facts.
-PART_KEYS = ("kind", "role", "on", "count", "behind", "hazards", "captive", "isolates", "mass_g", "side")
+PART_KEYS = ("kind", "role", "on", "count", "behind", "hazards", "captive", "isolates", "mass_g", "side",
+             "lift")
 JOINT_KEYS = ("kind", "type", "of", "fastener", "count", "behind", "ways", "isolates", "side")
 THERE = "there"  # only one of the two has the thing
 Key = tuple[str, str, str]  # thing in the one, thing in the other, fact; an empty thing: it has none
@@ -75,6 +76,8 @@ def _said(record: Teardown, thing: Part | Joint, key: str, names: dict[str, str]
         return tuple(sorted(tuple(sorted(names.get(name, name) for name in row)) for row in value if row))
     if key == "fastener":
         return type_of(record.fastener.get(value or ""))
+    if key == "lift":
+        return tuple((act.tool, act.does) for act in value)
     if key == "ways":
         return tuple((way.reuse, tuple((act.tool, act.does) for act in way.acts)) for way in value)
     return value

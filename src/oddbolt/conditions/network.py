@@ -15,7 +15,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from oddbolt.rules.counting import ActKind, Convention, kind_of
-from oddbolt.rules.device_state import Operation
+from oddbolt.rules.device_state import Operation, whole
 from oddbolt.rules.structure import Alternatives, Release, Structure
 from oddbolt.rules.times import ActiveTimes
 
@@ -212,7 +212,7 @@ class Network:
     def _runs(self, id_: str) -> Iterator[tuple[int, tuple[Operation, ...], bool]]:
         """The units of a joint or part: (way or -1, operations, whether it is the last of its way)."""
         if id_ in self.structure.removals:
-            yield -1, (Operation(part=id_),), True
+            yield -1, tuple(whole(self.structure, id_)), True
             return
         for n, way in enumerate(self.structure.releases[id_].ways):
             runs: list[list[Operation]] = []

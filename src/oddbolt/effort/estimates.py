@@ -115,8 +115,9 @@ def verb_s(row: VerbRow, count: int, extent: Extent | None, type_: str = "") -> 
     return seconds if row.per == "act" else count * seconds
 
 
-def estimate_removal(part: Part) -> Estimate:
-    row = tables.verb_row(part.does or LIFT) or tables.verb_row(LIFT)
+def estimate_lift(part: Part, place: int = 0) -> Estimate:
+    """First estimate for the act at a place of the lift of a part."""
+    row = tables.verb_row(part.lift[place].does or LIFT) or tables.verb_row(LIFT)
     assert row is not None
     return estimate((part.count or 1) * most_s(row.first), row.span, GENERAL_MOVE, row.verb)
 

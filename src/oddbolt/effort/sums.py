@@ -14,7 +14,7 @@ from collections.abc import Iterable, Iterator
 from msgspec import Struct
 
 from oddbolt.catalog.defaults import verb_of
-from oddbolt.effort.estimates import TO_95, log_sd
+from oddbolt.effort.estimates import LIFT, TO_95, log_sd
 from oddbolt.rules.counting import Count
 from oddbolt.rules.times import ENTERED, ESTIMATED, MEASURED, Estimate
 from oddbolt.search.planner import Planner
@@ -77,8 +77,9 @@ def effort_rows(planner: Planner) -> Iterator[tuple[str, str, Estimate]]:
         for n, way in enumerate(release.ways):
             for place, act in enumerate(way.acts):
                 yield joint, verb_of(release.joint, act), times.act(joint, n, place)
-    for part in structure.removals:
-        yield part, "lift", times.removal(part)
+    for part, removal in structure.removals.items():
+        for place, act in enumerate(removal.acts):
+            yield part, act.does or LIFT, times.removal(part, place)
 
 
 def time_of(counted: Count) -> Interval:

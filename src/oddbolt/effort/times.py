@@ -3,20 +3,20 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from statistics import median
 
 from msgspec.structs import replace
 
 from oddbolt.catalog.defaults import verb_of, ways_of
 from oddbolt.catalog.tables import table
-from oddbolt.effort.estimates import TO_95, estimate_act, estimate_removal
+from oddbolt.effort.estimates import LIFT, TO_95, estimate_act, estimate_lift
 from oddbolt.effort.pace import Pace, paced
-from oddbolt.model.things import LogEntry, Teardown
+from oddbolt.model.things import Act, LogEntry, Teardown
 from oddbolt.rules.replay import readings
 from oddbolt.rules.times import ENTERED, MEASURED, Estimate
 
-Key = tuple[str, int, int]  # joint, way, act; or part, -1, 0
+Key = tuple[str, int, int]  # joint, way, act; or part, -1, act of its lift
 
 
 class KnownTimes:
@@ -37,8 +37,8 @@ class KnownTimes:
     def act_s(self, joint: str, way: int, act: int) -> float:
         return self.act(joint, way, act).seconds
 
-    def removal_s(self, part: str) -> float:
-        return self.removal(part).seconds
+    def removal_s(self, part: str, act: int = 0) -> float:
+        return self.removal(part, act).seconds
 
     def act(self, joint: str, way: int, act: int) -> Estimate:
         key = (joint, way, act)
@@ -46,10 +46,10 @@ class KnownTimes:
             self._kept[key] = self._from_readings(key) or self._without_log(joint, way, act)
         return self._kept[key]
 
-    def removal(self, part: str) -> Estimate:
-        key = (part, -1, 0)
+    def removal(self, part: str, act: int = 0) -> Estimate:
+        key = (part, -1, act)
         if key not in self._kept:
-            self._kept[key] = self._from_readings(key) or self._removal_without_log(part)
+            self._kept[key] = self._from_readings(key) or self._without_log(*key)
         return self._kept[key]
 
     def measured(self) -> Mapping[Key, list[float]]:
@@ -60,20 +60,19 @@ class KnownTimes:
         """The estimate alone, whatever was entered or measured, at no pace."""
         thing, way, act = key
         if way < 0:
-            return estimate_removal(self._teardown.part[thing])
+            return estimate_lift(self._teardown.part[thing], act)
         return estimate_act(self._teardown, self._teardown.joint[thing], self._ways[thing][way], act)
 
-    def _removal_without_log(self, part: str) -> Estimate:
-        record = self._teardown.part[part]
+    def _without_log(self, thing: str, way: int, act: int) -> Estimate:
+        record = self._acts(thing, way)[act]
         if record.active_s is not None:
-            return _entered(record.active_s, record.does or "lift")
-        return paced(self.estimated((part, -1, 0)), self._paces)
+            return _entered(record.active_s, record.does or LIFT if way < 0
+                            else verb_of(self._teardown.joint[thing], record))
+        return paced(self.estimated((thing, way, act)), self._paces)
 
-    def _without_log(self, joint: str, way: int, act: int) -> Estimate:
-        act_record = self._ways[joint][way].acts[act]
-        if act_record.active_s is not None:
-            return _entered(act_record.active_s, verb_of(self._teardown.joint[joint], act_record))
-        return paced(self.estimated((joint, way, act)), self._paces)
+    def _acts(self, thing: str, way: int) -> Sequence[Act]:
+        """Of a way of a joint; below 0 of the lift of a part."""
+        return self._teardown.part[thing].lift if way < 0 else self._ways[thing][way].acts
 
     def _from_readings(self, key: Key) -> Estimate | None:
         seconds = self._measured.get(key)
@@ -85,17 +84,17 @@ class KnownTimes:
         return replace(found, readings=len(seconds))
 
     def _read(self, entry: LogEntry) -> None:
-        """Take the seconds of an entry; without `act` they are shared over the acts of the way, in proportion."""
+        """Take the seconds of an entry; without `act` they are shared over the acts of the way or the lift, in
+        proportion."""
         if entry.seconds is None or entry.outcome != "ok" or entry.thing is None:
             return
         if entry.do == "remove" and entry.thing in self._teardown.part:
-            self._measured.setdefault((entry.thing, -1, 0), []).append(entry.seconds)
-        if entry.do != "release" or entry.thing not in self._ways:
+            way = -1
+        elif entry.do == "release" and (entry.way or 0) < len(self._ways.get(entry.thing, ())):
+            way = entry.way or 0
+        else:
             return
-        way = entry.way or 0
-        if way >= len(self._ways[entry.thing]):
-            return
-        acts = range(len(self._ways[entry.thing][way].acts))
+        acts = range(len(self._acts(entry.thing, way)))
         if entry.act is not None:
             acts = [entry.act] if entry.act in acts else []
         weights = [self._without_log(entry.thing, way, act).seconds for act in acts]

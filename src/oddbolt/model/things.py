@@ -5,6 +5,8 @@ from __future__ import annotations
 from functools import cached_property
 from typing import Any, ClassVar
 
+from msgspec.structs import replace
+
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.shapes import (
     ANYTHING,
@@ -231,11 +233,27 @@ class Part(Record):
     active_s: float | None = key(OrNull(SECONDS), None)
     isolates: bool | str = key(FLAG_OR_TEXT, False)
     needs_safe: bool = key(FLAG, False)
+    acts: tuple[Act, ...] = key(ListOf(RecordOf(Act)), (), doc="how it is lifted where that takes more than one act, "
+                                                               "each following the one before it with nothing "
+                                                               "between; in place of tool, also, does and active_s")
     only_in: tuple[str, ...] = key(TEXTS, ())
     mass_g: float | None = key(OrNull(Number()), None)
     facts: tuple[Fact, ...] = key(ListOf(RecordOf(Fact)), ())
     spare: Spare | None = key(OrNull(RecordOf(Spare)), None)
     said: tuple[str, ...] = key(TEXTS, (), doc="keys that a person gave; no guess changes those")
+
+    @property
+    def lift(self) -> tuple[Act, ...]:
+        """The acts by which it is lifted; it is off with the last."""
+        return self.acts or (Act(tool=self.tool, also=self.also, does=self.does, active_s=self.active_s),)
+
+    def lifted_by(self, acts: tuple[Act, ...]) -> Part:
+        """The part lifted by these acts; a single one that says no more than the part's own keys can is kept in
+        them."""
+        first = acts[0]
+        if len(acts) == 1 and not (first.wait_s or first.limits or first.extra):
+            return replace(self, acts=(), tool=first.tool, also=first.also, does=first.does, active_s=first.active_s)
+        return replace(self, acts=acts, tool=HAND, also=(), does="", active_s=None)
 
     def was_said(self, name: str) -> bool:
         """Whether a person gave a key: then no guess changes it."""

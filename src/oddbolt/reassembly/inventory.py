@@ -215,8 +215,8 @@ def kit_used(teardown: Teardown) -> Kit:
             for act in way.acts:
                 found |= dict.fromkeys((act.tool, *act.also))
         elif entry.do == "remove" and entry.thing in teardown.part:
-            part = teardown.part[entry.thing]
-            found |= dict.fromkeys((part.tool, *part.also))
+            for act in teardown.part[entry.thing].lift:
+                found |= dict.fromkeys((act.tool, *act.also))
         if entry.tool:
             found[entry.tool] = None
     return Kit(tools=tuple((tool, class_of(teardown, tool)) for tool in found if tool != HAND))

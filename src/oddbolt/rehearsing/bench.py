@@ -85,7 +85,7 @@ class Rehearsal:
         """With what a thing is undone: of each way the tool of its last act; a part by what it is lifted with."""
         removal = self._structure.removals.get(thing)
         if removal is not None:
-            return (removal.part.tool,)
+            return (removal.acts[-1].tool,)
         return tuple(dict.fromkeys(way.acts[-1].tool for way in self._structure.releases[thing].ways))
 
     def choose(self, thing: str, tool: str = HAND) -> Judged:
@@ -121,7 +121,7 @@ class Rehearsal:
     def _operations(self, thing: str, tool: str) -> list[Operation]:
         """Of several ways that end with the tool that of the best sequence, or else the first of the fewest acts."""
         if thing in self._structure.removals:
-            return [Operation(part=thing)]
+            return whole(self._structure, thing)
         ways = self._structure.releases[thing].ways
         with_it = [n for n, one in enumerate(ways) if one.acts[-1].tool == tool] or [0]
         way = min(with_it, key=lambda n: (n != self._best_way.get(thing), len(ways[n].acts)))

@@ -17,7 +17,7 @@ from oddbolt.reassembly.rebuilding.jobs import Job, replacing
 from oddbolt.reassembly.rebuilding.putting_back import Step
 from oddbolt.reassembly.tightening import torque_ncm
 from oddbolt.rules.counting import Timed
-from oddbolt.rules.device_state import act_of, is_last_act
+from oddbolt.rules.device_state import acts_with, releases, removes, way_of
 from oddbolt.rules.policies import Breach
 from oddbolt.rules.times import Estimate
 from oddbolt.scoring.evaluate import Verdict, assumed_on, letters_of
@@ -46,6 +46,8 @@ def operation_json(planner: Planner, timed: Timed) -> JsonObject:
     operation = timed.operation
     if operation.part:
         what: JsonObject = {"op": "remove", "part": operation.part}
+        if len(acts_with(planner.structure, operation)) > 1:
+            what["act"] = operation.act  # of a lift in several acts; it is off with the last
     else:
         what = {"op": "release", "joint": operation.joint, "way": operation.way, "act": operation.act}
     return {**what, "tool": timed.tool, "side": timed.kind.side, "step": timed.step,
@@ -61,9 +63,9 @@ def plan_json(planner: Planner, plan: Plan) -> JsonObject:
         return {"feasible": False, "blocked_by": list(plan.blocked_by)}
     counted = plan.count
     structure = planner.structure
-    released = [t.operation for t in counted.timed if is_last_act(structure, t.operation)]
-    removed = [t.operation.part for t in counted.timed if t.operation.part]
-    ways = [(operation.joint, act_of(structure, operation)[0]) for operation in released]
+    released = [t.operation for t in counted.timed if releases(structure, t.operation)]
+    removed = [t.operation.part for t in counted.timed if removes(structure, t.operation)]
+    ways = [(operation.joint, way_of(structure, operation)) for operation in released]
     hazards = {h for _, way in ways for h in way.hazards}
     hazards.update(h for part in removed for h in structure.removals[part].part.hazards)
     in_steps = plan.objective == STEPS

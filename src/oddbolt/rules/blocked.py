@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable
 
 from msgspec import Struct
 
-from oddbolt.rules.device_state import NEVER, DeviceState, Operation
+from oddbolt.rules.device_state import NEVER, DeviceState, Operation, apply_whole
 from oddbolt.rules.structure import Alternatives, Structure
 
 
@@ -51,7 +51,7 @@ def done_all(structure: Structure) -> DeviceState:
     while movable := _movable(state, frozenset()):
         for part in movable:
             if not state.obstacles(Operation(part=part)):
-                state.apply(Operation(part=part))
+                apply_whole(state, part)
         _release_all(state, frozenset())
     return state
 
@@ -157,7 +157,7 @@ def _frees(state: DeviceState, goal: _Goal, lifted: frozenset[str], direction: i
             return False
         part = min(movable, key=lambda id_: (id_ not in goal.parts if direction > 0 else id_ in lifted,
                                              direction * len(above[id_])))
-        state.apply(Operation(part=part))
+        apply_whole(state, part)
         _release_all(state, lifted)
     return True
 
@@ -172,7 +172,7 @@ def _any_order_frees(state: DeviceState, goal: _Goal, lifted: frozenset[str],
     seen.add(assemblies)
     for part in _movable(state, lifted):
         after = state.copy()
-        after.apply(Operation(part=part))
+        apply_whole(after, part)
         _release_all(after, lifted)
         if _any_order_frees(after, goal, lifted, seen):
             return True

@@ -8,10 +8,11 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from oddbolt.catalog.policies import gives
-from oddbolt.model.things import HAND, Settings
-from oddbolt.rules.device_state import DeviceState, Obstacle, Operation, act_of, is_last_act, tool_of
+from oddbolt.model.things import HAND, Act, Settings
+from oddbolt.rules.device_state import DeviceState, Obstacle, Operation, act_of, is_last_act, removes
 from oddbolt.rules.structure import Structure
 from oddbolt.rules.times import ActiveTimes, Estimate
 
@@ -24,12 +25,12 @@ def milliseconds(seconds: float) -> int:
 
 
 class ActKind(Struct, frozen=True, kw_only=True):
-    """What the counting rules need to know of an act or a removal."""
+    """What the counting rules need to know of an act."""
 
     tool_class: str | None  # None: a manual act that is aside
     own_step: bool  # always a step of its own
     extra_steps: int  # further tools at the same time, where each counts
-    is_removal: bool
+    is_removal: bool  # a part is off with it
     side: str
     active_ms: int
     wait_ms: int = 0
@@ -63,12 +64,11 @@ class Convention:
         turn = self.turn_ms if kind.side != ANY_SIDE and side not in (None, kind.side) else 0
         return change + turn
 
-    def kind(self, *, tool: str, also: tuple[str, ...], does: str, is_removal: bool, side: str, active_s: float,
-             wait_s: float = 0) -> ActKind:
-        return ActKind(tool_class=self.tool_class(tool), own_step=bool(does) and does in self._own,
-                       extra_steps=len(also) if self.settings.each_tool else 0, is_removal=is_removal, side=side,
-                       active_ms=milliseconds(active_s), wait_ms=milliseconds(wait_s),
-                       gives=gives(does, tool) if self.keeps_apart and not is_removal else "")
+    def kind(self, act: Act, *, is_removal: bool, side: str, active_s: float) -> ActKind:
+        return ActKind(tool_class=self.tool_class(act.tool), own_step=bool(act.does) and act.does in self._own,
+                       extra_steps=len(act.also) if self.settings.each_tool else 0, is_removal=is_removal, side=side,
+                       active_ms=milliseconds(active_s), wait_ms=milliseconds(act.wait_s),
+                       gives=gives(act.does, act.tool) if self.keeps_apart and not is_removal else "")
 
 
 def number_steps(kinds: Iterable[ActKind]) -> tuple[list[int], int]:
@@ -114,14 +114,13 @@ class Count(Struct, frozen=True, kw_only=True):
 
 
 def kind_of(structure: Structure, convention: Convention, times: ActiveTimes, operation: Operation) -> ActKind:
+    act = act_of(structure, operation)
     if operation.part:
-        part = structure.removals[operation.part].part
-        return convention.kind(tool=part.tool, also=part.also, does=part.does, is_removal=True, side=part.side,
-                               active_s=times.removal_s(part.id))
-    release = structure.releases[operation.joint]
-    _, act = act_of(structure, operation)
-    return convention.kind(tool=act.tool, also=act.also, does=act.does, is_removal=False, side=release.joint.side,
-                           active_s=times.act_s(operation.joint, operation.way, operation.act), wait_s=act.wait_s)
+        return convention.kind(act, is_removal=removes(structure, operation),
+                               side=structure.removals[operation.part].part.side,
+                               active_s=times.removal_s(operation.part, operation.act))
+    return convention.kind(act, is_removal=False, side=structure.releases[operation.joint].joint.side,
+                           active_s=times.act_s(operation.joint, operation.way, operation.act))
 
 
 def count(structure: Structure, convention: Convention, times: ActiveTimes, sequence: Sequence[Operation],
@@ -137,25 +136,25 @@ def count(structure: Structure, convention: Convention, times: ActiveTimes, sequ
     previous = None
     for place, (operation, kind, number) in enumerate(zip(sequence, kinds, numbers)):
         found = state.obstacles(operation)
-        if not found and not operation.part and operation.act and act_of(structure, operation)[1].at_once \
-                and previous != Operation(operation.joint, operation.way, operation.act - 1):
-            found = [Obstacle("way-order", (operation.joint,))]
+        if not found and operation.act and (operation.part or act_of(structure, operation).at_once) \
+                and previous != replace(operation, act=operation.act - 1):
+            found = [Obstacle("way-order", (operation.part or operation.joint,))]
         obstacles.extend((place, obstacle) for obstacle in found)
         setup = convention.setup_ms(kind, tool, side)
-        ready = 0 if found else max(state.ready_at(operation), way_ready.get(operation.joint, 0))
+        thing = operation.part or operation.joint
+        ready = 0 if found else max(state.ready_at(operation), way_ready.get(thing, 0))
         start = max(clock + setup, ready, clear_of(given, kind))
         clock = start + kind.active_ms
         if kind.gives:
             given[kind.gives] = max(given.get(kind.gives, 0), clock + kind.wait_ms)
         tool, side = kind.leaves(tool, side)
         live = _counts_as_live(structure, operation) and bool(structure.sources) and not state.is_safe(isolated)
-        timed.append(Timed(operation=operation, kind=kind, tool=tool_of(structure, operation), step=number,
+        timed.append(Timed(operation=operation, kind=kind, tool=act_of(structure, operation).tool, step=number,
                            start_ms=start, live=live, known=time_known(times, operation)))
-        state.apply(operation, clock, clock + kind.wait_ms)
-        if not operation.part:
-            way_ready[operation.joint] = clock + kind.wait_ms
-        if operation.part or is_last_act(structure, operation):
-            isolated.add(operation.part or operation.joint)
+        state.apply(operation, clock + kind.wait_ms)
+        way_ready[thing] = clock + kind.wait_ms
+        if is_last_act(structure, operation):
+            isolated.add(thing)
         previous = operation
     return Count(timed=tuple(timed), steps=steps, time_ms=clock, live_acts=sum(t.live for t in timed),
                  obstacles=tuple(obstacles))
@@ -164,7 +163,7 @@ def count(structure: Structure, convention: Convention, times: ActiveTimes, sequ
 def time_known(times: ActiveTimes, operation: Operation) -> Estimate:
     """The active time of an operation, with how it is known."""
     if operation.part:
-        return times.removal(operation.part)
+        return times.removal(operation.part, operation.act)
     return times.act(operation.joint, operation.way, operation.act)
 
 
@@ -174,7 +173,6 @@ def clear_of(given: Mapping[str, int], kind: ActKind) -> int:
 
 
 def _counts_as_live(structure: Structure, operation: Operation) -> bool:
-    """Whether the operation is one that should only be done dead (a release once, at its first act)."""
-    if operation.part:
-        return structure.removals[operation.part].needs_safe
-    return operation.act == 0 and structure.releases[operation.joint].needs_safe
+    """Whether the operation is one that should only be done dead (a release, or a lift, once, at its first act)."""
+    thing = structure.removals[operation.part] if operation.part else structure.releases[operation.joint]
+    return operation.act == 0 and thing.needs_safe

@@ -17,7 +17,7 @@ NEVER = None
 
 
 class Operation(Struct, frozen=True):
-    """One act of a joint's way, or (joint empty) the removal of a part."""
+    """One act of a joint's way, or (joint empty) of the lift of a part, which is off with the last of them."""
 
     joint: str = ""
     way: int = 0
@@ -39,7 +39,7 @@ class DeviceState(Struct):
     removed: dict[str, int] = field(default_factory=dict)  # part -> time it was out, ms
     lifted: list[tuple[frozenset[str], int]] = field(default_factory=list)  # assemblies lifted, with the time
     released: dict[str, int] = field(default_factory=dict)  # joint -> time its release took effect, ms
-    under_way: dict[str, tuple[int, int]] = field(default_factory=dict)  # joint -> (way, acts done)
+    under_way: dict[str, tuple[int, int]] = field(default_factory=dict)  # joint or part -> (way, acts done)
     lifted_by: list[str] = field(default_factory=list)  # for each assembly lifted, the part that was taken off
     single: dict[str, frozenset[int]] = field(default_factory=dict)  # joint -> screws that are not as the others
 
@@ -84,7 +84,7 @@ class DeviceState(Struct):
 
     def obstacles(self, operation: Operation) -> list[Obstacle]:
         """Why the operation may not be done now; empty when it may."""
-        return self._removal_obstacles(operation.part) if operation.part else self._act_obstacles(operation)
+        return self._lift_obstacles(operation) if operation.part else self._act_obstacles(operation)
 
     def obstacles_of(self, thing: str) -> list[Obstacle]:
         """Why a part may not be lifted now, or a joint not be released: of its ways, by the one with fewest. Empty for
@@ -96,9 +96,14 @@ class DeviceState(Struct):
             return min((self.obstacles(Operation(thing, way, 0)) for way in ways), key=len)
         return []
 
-    def _removal_obstacles(self, part: str) -> list[Obstacle]:
+    def _lift_obstacles(self, operation: Operation) -> list[Obstacle]:
+        part = operation.part
         if part in self.removed:
             return [Obstacle("gone", (part,))]
+        if self.under_way.get(part, (0, 0))[1] != operation.act:
+            return [Obstacle("way-order", (part,))]
+        if operation.act > 0:
+            return []
         removal = self.structure.removals[part]
         found = []
         inside = self.assembly(part)
@@ -133,6 +138,8 @@ class DeviceState(Struct):
     def ready_at(self, operation: Operation) -> int:
         """When all that the operation needs has taken effect, ms. The operation has no obstacles."""
         if operation.part:
+            if operation.act > 0:
+                return 0
             removal = self.structure.removals[operation.part]
             times = [self.released[tie] for tie in removal.ties if tie in self.released]
             return max([self.open_at(removal.behind, frozenset((operation.part,))) or 0, *times])
@@ -145,12 +152,17 @@ class DeviceState(Struct):
     def is_safe(self, done_isolators: Set[str]) -> bool:
         return all(any(id_ in done_isolators for id_ in ids) for ids in self.structure.sources.values())
 
-    def apply(self, operation: Operation, end_ms: int = 0, effect_ms: int = 0) -> None:
+    def apply(self, operation: Operation, effect_ms: int = 0) -> None:
         """Do the operation, obstacles or not: the log is what was done."""
         if operation.part:
-            self.lifted.append((self.assembly(operation.part), end_ms))
-            self.lifted_by.append(operation.part)
-            self.removed[operation.part] = end_ms
+            part = operation.part
+            if operation.act + 1 < len(self.structure.removals[part].acts):
+                self.under_way[part] = (0, operation.act + 1)
+                return
+            self.under_way.pop(part, None)
+            self.lifted.append((self.assembly(part), effect_ms))
+            self.lifted_by.append(part)
+            self.removed[part] = effect_ms
             return
         ways = self.structure.releases[operation.joint].ways
         self.under_way[operation.joint] = (operation.way, operation.act + 1)
@@ -187,22 +199,36 @@ def apply_whole(state: DeviceState, thing: str, way: int = 0) -> None:
 
 
 def whole(structure: Structure, thing: str, way: int = 0) -> list[Operation]:
-    """A lift, or all acts of a way of a joint."""
+    """All acts of a lift, or of a way of a joint."""
     if thing in structure.removals:
-        return [Operation(part=thing)]
+        return [Operation(part=thing, act=act) for act in range(len(structure.removals[thing].acts))]
     return [Operation(joint=thing, way=way, act=act) for act in range(len(structure.releases[thing].ways[way].acts))]
 
 
-def act_of(structure: Structure, operation: Operation) -> tuple[Way, Act]:
-    way = structure.releases[operation.joint].ways[operation.way]
-    return way, way.acts[operation.act]
+def way_of(structure: Structure, operation: Operation) -> Way:
+    """The way that an act of a joint belongs to."""
+    return structure.releases[operation.joint].ways[operation.way]
 
 
-def tool_of(structure: Structure, operation: Operation) -> str:
-    if operation.part:
-        return structure.removals[operation.part].part.tool
-    return act_of(structure, operation)[1].tool
+def acts_with(structure: Structure, operation: Operation) -> tuple[Act, ...]:
+    """All acts of the way, or of the lift, that an operation belongs to."""
+    return structure.removals[operation.part].acts if operation.part else way_of(structure, operation).acts
+
+
+def act_of(structure: Structure, operation: Operation) -> Act:
+    return acts_with(structure, operation)[operation.act]
 
 
 def is_last_act(structure: Structure, operation: Operation) -> bool:
-    return not operation.part and operation.act + 1 == len(act_of(structure, operation)[0].acts)
+    """Whether the joint is released, or the part off, with it."""
+    return operation.act + 1 == len(acts_with(structure, operation))
+
+
+def releases(structure: Structure, operation: Operation) -> bool:
+    """Whether a joint is released with it."""
+    return not operation.part and is_last_act(structure, operation)
+
+
+def removes(structure: Structure, operation: Operation) -> bool:
+    """Whether a part is off with it."""
+    return bool(operation.part) and is_last_act(structure, operation)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Collection
 
-from oddbolt.rules.device_state import DeviceState, Operation, act_of
+from oddbolt.rules.device_state import DeviceState, Operation, act_of, apply_whole, whole
 from oddbolt.rules.structure import Structure
 
 HAND = "hand"
@@ -12,11 +12,13 @@ HAND = "hand"
 
 def tools_needed(structure: Structure, operation: Operation) -> frozenset[str]:
     """Tools of an operation, further ones included, the bare hand left out."""
-    if operation.part:
-        part = structure.removals[operation.part].part
-        return frozenset((part.tool, *part.also)) - {HAND}
-    act = act_of(structure, operation)[1]
+    act = act_of(structure, operation)
     return frozenset((act.tool, *act.also)) - {HAND}
+
+
+def _of_whole(structure: Structure, thing: str, way: int = 0) -> frozenset[str]:
+    """Tools of a lift, or of a way of a joint."""
+    return frozenset().union(*(tools_needed(structure, operation) for operation in whole(structure, thing, way)))
 
 
 def can_free_with(structure: Structure, part: str, tools: Collection[str]) -> bool:
@@ -25,10 +27,9 @@ def can_free_with(structure: Structure, part: str, tools: Collection[str]) -> bo
     The rules of access are monotone: doing all that can be done, in any order, finds out (docs/methods/planning.md).
     """
     target, allowed, state = structure.stand_in[part], frozenset(tools), DeviceState(structure)
-    ways = {id_: [way for way in range(len(release.ways)) if all(
-        tools_needed(structure, Operation(id_, way, act)) <= allowed for act in range(len(release.ways[way].acts)))]
-        for id_, release in structure.releases.items()}
-    parts = [id_ for id_ in structure.removals if tools_needed(structure, Operation(part=id_)) <= allowed]
+    ways = {id_: [way for way in range(len(release.ways)) if _of_whole(structure, id_, way) <= allowed]
+            for id_, release in structure.releases.items()}
+    parts = [id_ for id_ in structure.removals if _of_whole(structure, id_) <= allowed]
     while target not in state.removed:
         opened = [id_ for id_, own in ways.items() if id_ not in state.released
                   and any(not state.obstacles(Operation(id_, way, 0)) for way in own)]
@@ -36,7 +37,7 @@ def can_free_with(structure: Structure, part: str, tools: Collection[str]) -> bo
             state.released[id_] = 0
         lifted = [id_ for id_ in parts if id_ not in state.removed and not state.obstacles(Operation(part=id_))]
         for id_ in lifted:
-            state.apply(Operation(part=id_))
+            apply_whole(state, id_)
         if not opened and not lifted:
             return False
     return True
@@ -49,8 +50,8 @@ def least_kit(structure: Structure, part: str, rank: Callable[[str], int]) -> li
     by one; then the next rank. So no kit does without a rank that this one needs.
     """
     kit = {tool for id_, release in structure.releases.items() for way in range(len(release.ways))
-           for act in range(len(release.ways[way].acts)) for tool in tools_needed(structure, Operation(id_, way, act))}
-    kit |= {tool for id_ in structure.removals for tool in tools_needed(structure, Operation(part=id_))}
+           for tool in _of_whole(structure, id_, way)}
+    kit |= {tool for id_ in structure.removals for tool in _of_whole(structure, id_)}
     if part not in structure.stand_in or structure.stand_in[part] not in structure.removals \
             or not can_free_with(structure, part, kit):
         return None

@@ -14,7 +14,7 @@ from msgspec import Struct
 from oddbolt.catalog.policies import cell_limit_c, gives
 from oddbolt.model.things import Way
 from oddbolt.rules.counting import Count
-from oddbolt.rules.device_state import act_of
+from oddbolt.rules.device_state import act_of, way_of
 from oddbolt.rules.structure import Structure
 
 KEEP, CELL, APART = "keep-for-reuse", "cell-limit", "no-solvent-under-heat"
@@ -61,18 +61,16 @@ def held_ways(structure: Structure, kept: frozenset[str]) -> set[tuple[str, int]
 def breaches(structure: Structure, counted: Count) -> tuple[Breach, ...]:
     """Every place where a counted sequence breaks a policy, kept or not, in its order."""
     found: list[Breach] = []
-    under_way: list[tuple[str, str, int]] = []  # joint, what it gives, until when in ms
+    under_way: list[tuple[str, str, int]] = []  # thing, what it gives, until when in ms
     for timed in counted.timed:
         operation = timed.operation
-        if operation.part:
-            continue
-        way, act = act_of(structure, operation)
-        if operation.act == 0:
-            found.extend(against(structure, operation.joint, way))
-        given = gives(act.does, act.tool)
+        act, thing = act_of(structure, operation), operation.part or operation.joint
+        if not operation.part and operation.act == 0:
+            found.extend(against(structure, operation.joint, way_of(structure, operation)))
+        given = "" if timed.kind.is_removal else gives(act.does, act.tool)
         if given:
-            found.extend(Breach(policy=APART, things=(joint, operation.joint)) for joint, other, until in under_way
-                         if other != given and until > timed.start_ms)
+            found.extend(Breach(policy=APART, things=(other, thing)) for other, what, until in under_way
+                         if what != given and until > timed.start_ms)
             until = timed.start_ms + timed.kind.active_ms + timed.kind.wait_ms
-            under_way.append((operation.joint, given, until))
+            under_way.append((thing, given, until))
     return tuple(dict.fromkeys(found))

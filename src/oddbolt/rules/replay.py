@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from oddbolt.model.snapshot import is_added_to, of_snapshot
 from oddbolt.model.things import LogEntry, Teardown
 from oddbolt.rules.counting import Convention, Count, count
-from oddbolt.rules.device_state import DeviceState, Obstacle, Operation
+from oddbolt.rules.device_state import DeviceState, Obstacle, Operation, whole
 from oddbolt.rules.structure import Structure, structure_of
 from oddbolt.rules.times import ActiveTimes
 
@@ -186,7 +186,8 @@ def _released_alike(new: Structure, old: Structure, before: Teardown) -> bool:
     return new.releases is old.releases or all(
         new.releases.get(id_) is release or (id_ in new.releases and new.releases[id_].ways == release.ways)
         for id_, release in old.releases.items()) and all(
-        id_ in old.releases or id_ not in before.joint for id_ in new.releases)
+        id_ in old.releases or id_ not in before.joint for id_ in new.releases) and all(
+        new.removals[id_] is removal or new.removals[id_].acts == removal.acts for id_, removal in old.removals.items())
 
 
 def _walked(teardown: Teardown, states: States, entries: Iterable[LogEntry]) -> States:
@@ -232,7 +233,10 @@ def _operations(structure: Structure, entry: LogEntry) -> list[Operation] | None
         return []
     if entry.do == "remove":
         part = structure.stand_in.get(entry.thing)
-        return [Operation(part=part)] if part in structure.removals else None
+        if part not in structure.removals:
+            return None
+        lift = whole(structure, part)
+        return lift if entry.act is None else lift[entry.act:entry.act + 1] or None
     if entry.outcome not in OUTCOMES_THAT_RELEASE or entry.thing in structure.idle_joints:
         return []
     release = structure.releases.get(entry.thing)

@@ -14,7 +14,7 @@ from msgspec import Struct
 
 from oddbolt.catalog.defaults import ways_of
 from oddbolt.model.snapshot import of_snapshot
-from oddbolt.model.things import Joint, Part, Teardown, Way
+from oddbolt.model.things import Act, Joint, Part, Teardown, Way
 
 ON_POWER = ""  # the source that `isolates: true` cuts, where sources are not named
 
@@ -45,6 +45,7 @@ class Removal(Struct, frozen=True, kw_only=True):
     """A part that can be taken off by itself."""
 
     part: Part
+    acts: tuple[Act, ...]  # done one after the other with nothing between; it is off with the last
     behind: Alternatives
     ties: tuple[str, ...]  # joints that cross the border of its full assembly
     source: str | None
@@ -219,7 +220,7 @@ class Structure:
             inside = self._mounted(part.id)
             crossing = {id_ for one in inside for id_ in self.joints_of[one] if not self.releases[id_].of <= inside}
             ties = tuple(sorted(crossing, key=self._rank.__getitem__))
-        return Removal(part=part, behind=self._alternatives(part.behind, self.releases), ties=ties,
+        return Removal(part=part, acts=part.lift, behind=self._alternatives(part.behind, self.releases), ties=ties,
                        source=_source(part.isolates), needs_safe=part.needs_safe and part.isolates is False)
 
     def _mounted(self, part: str) -> set[str]:

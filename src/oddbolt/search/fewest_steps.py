@@ -58,7 +58,7 @@ class StepSearch:
         self.case = case
         self.kinds = case.kinds
         self.extra = sum(kind.extra_steps for kinds in self.kinds.values() for kind in kinds)
-        self.removals = self._mask(lambda kinds: kinds[0].is_removal)
+        self.removals = self._mask(lambda kinds: len(kinds) == 1 and kinds[0].is_removal)  # in one act
         self.own = self._mask(lambda kinds: len(kinds) == 1 and kinds[0].own_step)
         self.joined = self._mask(lambda kinds: len(kinds) > 1)
         plain = case.units & ~self.own & ~self.joined

@@ -21,7 +21,7 @@ from typing import Any
 
 from msgspec import Struct
 
-from oddbolt.model import exchange
+from oddbolt.model.checking.references import check_references
 from oddbolt.model.label import Label
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.shapes import specs
@@ -145,7 +145,7 @@ class Document:
         What could not be read again, or names what is not there, is refused: better one act lost than the document.
         """
         changes = differences(self._ledger.records, self.teardown, teardown)
-        exchange.check_references(teardown, self.teardown)
+        check_references(teardown, self.teardown)
         for section, place, _, body in changes:
             if body is not None and section in SECTIONS:
                 shape = specs(Teardown)[section].shape

@@ -8,9 +8,9 @@ from typing import TYPE_CHECKING, Any
 from oddbolt.catalog.defaults import verb_of
 from oddbolt.catalog.policies import cell_limit_c
 from oddbolt.catalog.tables import caution
-from oddbolt.model.things import Act, Teardown
+from oddbolt.model.things import HAND, Act, Teardown
 from oddbolt.rules.counting import Count
-from oddbolt.rules.device_state import Obstacle, Operation, act_of
+from oddbolt.rules.device_state import Obstacle, Operation, act_of, acts_with
 from oddbolt.rules.policies import APART, CELL, Breach
 from oddbolt.rules.structure import Structure
 from oddbolt.words.figures import duration_text, span_text, steps_text
@@ -32,22 +32,37 @@ LIMITS = {"temp_c": N_("{0} °C"), "angle_deg": N_("angle {0}°"), "depth_mm": N
 
 def operation_text(teardown: Teardown, structure: Structure, operation: Operation) -> str:
     """An operation as it would be read aloud."""
+    act = act_of(structure, operation)
     if operation.part:
-        return tr("lift {0}").format(name_of(teardown, operation.part))
+        return lift_text(teardown, operation.part, act, is_only=len(acts_with(structure, operation)) == 1)
     joint = teardown.joint[operation.joint]
-    _, act = act_of(structure, operation)
     name = name_of(teardown, operation.joint)
     what = f"{fixing_text(teardown, joint)} ({name})" if joint.kind == "screw" and joint.fastener else name
     verb = of_data(verb_of(joint, act))
-    if act.tool == "hand":
+    if act.tool == HAND:
         return tr("{0} {1}").format(verb, what)
     return tr("{0} {1} with {2}").format(verb, what, within(tool_name(teardown, act.tool)))
+
+
+def lift_verb(act: Act) -> str:
+    """What is done in an act of a lift; what nobody wrote down is lifting."""
+    return of_data(act.does) if act.does else tr("lift")
+
+
+def lift_text(teardown: Teardown, part: str, act: Act, *, is_only: bool) -> str:
+    """An act of a lift as it would be read aloud: with what, where the lift has several."""
+    name = name_of(teardown, part)
+    if is_only:
+        return tr("lift {0}").format(name)
+    if act.tool == HAND:
+        return tr("{0} {1} by hand").format(lift_verb(act), name)
+    return tr("{0} {1} with {2}").format(lift_verb(act), name, within(tool_name(teardown, act.tool)))
 
 
 def act_text(teardown: Teardown, thing: str, act: Act) -> str:
     """An act as it stands in the strip of what is in hand: tool, verb, further tools, wait."""
     joint = teardown.joint.get(thing)
-    verb = of_data(verb_of(joint, act)) if joint is not None else of_data(act.does) if act.does else tr("lift")
+    verb = of_data(verb_of(joint, act)) if joint is not None else lift_verb(act)
     words = [tr("{0}: {1}").format(tool_name(teardown, act.tool), verb)]
     words += [tr("+ {0}").format(within(tool_name(teardown, tool))) for tool in act.also]
     if act.wait_s:

@@ -119,7 +119,7 @@ def time_back(planner: Planner, steps: Sequence[Step]) -> tuple[Interval, int]:
 
 def _estimate(planner: Planner, step: Step) -> Estimate | None:
     if step.do == FIT and step.thing in planner.structure.removals:
-        return planner.times.removal(step.thing)
+        return planner.times.removal(step.thing, len(planner.structure.removals[step.thing].acts) - 1)
     release = planner.structure.releases.get(step.thing)
     if release is None or step.do not in ("fasten", "route"):
         return None

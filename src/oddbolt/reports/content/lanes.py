@@ -6,7 +6,7 @@ from msgspec import Struct
 
 from oddbolt.reports.content.strata import LIFT, layer_kind
 from oddbolt.rules.counting import Count
-from oddbolt.rules.device_state import act_of, is_last_act
+from oddbolt.rules.device_state import is_last_act, way_of
 from oddbolt.rules.structure import Structure
 from oddbolt.rules.times import Estimate
 
@@ -58,7 +58,7 @@ def lane_items(structure: Structure, counted: Count) -> list[LaneItem]:
         operation, kind, renewed = timed.operation, LIFT, False
         if not operation.part:
             kind = layer_kind(structure.releases[operation.joint].joint)
-            renewed = is_last_act(structure, operation) and act_of(structure, operation)[0].reuse != "reusable"
+            renewed = is_last_act(structure, operation) and way_of(structure, operation).reuse != "reusable"
         found.append(LaneItem(place=place, tool=timed.tool, start_s=timed.start_ms / 1000,
                               active_s=timed.kind.active_ms / 1000, wait_s=timed.kind.wait_ms / 1000, step=timed.step,
                               side=timed.kind.side, kind=kind, is_live=timed.live, is_renewed=renewed,

@@ -16,10 +16,11 @@ from oddbolt.catalog.defaults import verb_of
 from oddbolt.comparing.comparison import Comparison
 from oddbolt.model.things import Joint, Teardown
 from oddbolt.rules.counting import Count, count
-from oddbolt.rules.device_state import DeviceState, Operation, act_of, is_last_act
+from oddbolt.rules.device_state import DeviceState, Operation, act_of, is_last_act, way_of
 from oddbolt.rules.times import Estimate
 from oddbolt.search.planner import Plan, Planner
 from oddbolt.studies.retelling import GUESSED, known_without_plans, unconfirmed
+from oddbolt.words.acts import lift_verb
 from oddbolt.words.translate import of_data, tr
 
 SCREWS, LIFT, PLUG, GLUE, WAIT, FILM, ACT = "screws", "lift", "plug", "glue", "wait", "film", "act"
@@ -172,7 +173,7 @@ def _in_common_order(planner: Planner, plan: Plan, rank) -> Count:
     state, waiting, order = DeviceState(planner.structure), list(plan.sequence), []
     while waiting:
         free = [op for op in waiting if not state.obstacles(op)]
-        joined = [op for op in free if order and not op.part and op.act and op.joint == order[-1].joint]
+        joined = [op for op in free if order and op.act and (op.part, op.joint) == (order[-1].part, order[-1].joint)]
         chosen = joined[0] if joined else min(free, key=rank)
         if chosen == plan.sequence[-1] and len(waiting) > 1:
             chosen = min((op for op in free if op != chosen), key=rank, default=chosen)
@@ -195,16 +196,18 @@ def _layers(planner: Planner, plan: Plan, counted: Count, guessed: frozenset[str
     found = []
     for timed in counted.timed:
         operation, seconds = timed.operation, timed.kind.active_ms / 1000
+        act, is_last = act_of(structure, operation), is_last_act(structure, operation)
         if operation.part:
             part = teardown.part[operation.part]
-            found.append(Layer(kind=LIFT, things=(part.id,), label=part.name or part.id, seconds=seconds,
-                               known=timed.known,
-                               hazards=part.hazards, live=timed.live, assumed=part.id in guessed,
-                               isolates=part.isolates is not False, is_target=part.id == target))
+            name = part.name or part.id
+            label = name if is_last else tr("{0}: {1}").format(name, lift_verb(act))
+            found.append(Layer(kind=LIFT if is_last else WAIT if act.wait_s else ACT, things=(part.id,), label=label,
+                               seconds=seconds, known=timed.known, wait_s=timed.kind.wait_ms / 1000,
+                               hazards=part.hazards if is_last else (), live=timed.live, assumed=part.id in guessed,
+                               isolates=part.isolates is not False, is_target=is_last and part.id == target))
             continue
         joint = teardown.joint[operation.joint]
-        way, act = act_of(structure, operation)
-        is_last = is_last_act(structure, operation)
+        way = way_of(structure, operation)
         kind = WAIT if act.wait_s else layer_kind(joint)
         name = joint.name or joint.id
         label = tr("{0} {1}").format(of_data(verb_of(joint, act)), name) if len(way.acts) > 1 else name

@@ -66,7 +66,7 @@ def edim(look: Look, criterion: Criterion, role: str, part: str, choose: Chooser
         turns = timed.kind.side != ANY_SIDE and side not in (None, timed.kind.side)
         tool, side = timed.kind.leaves(tool, side)
         if operation.part:
-            total += row(tool_change=changes, manipulations=turns, remove=True).tmu
+            total += row(tool_change=changes, manipulations=turns, remove=timed.kind.is_removal).tmu
             continue
         joint = planner.teardown.joint[operation.joint]
         kind = kinds.get(joint.kind)

@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 from msgspec import Struct
 
 from oddbolt.model.things import Answer, Teardown, Way
-from oddbolt.rules.device_state import act_of, is_last_act
+from oddbolt.rules.device_state import act_of, releases, way_of
 from oddbolt.scoring.choosing import ANSWER, LIMITS, ROW, TIE, Chooser, Source
 from oddbolt.scoring.method import Criterion, Method
 from oddbolt.scoring.planned import Planned
@@ -104,8 +102,8 @@ def missing(criterion: Criterion, method: Method, choose: Chooser, ground: Groun
 
 def released(planner: Planner, plan: Plan) -> list[tuple[str, Way]]:
     """Joints that a plan releases, with the ways it takes, in order."""
-    return [(operation.joint, act_of(planner.structure, operation)[0]) for operation in plan.sequence
-            if is_last_act(planner.structure, operation)]
+    return [(operation.joint, way_of(planner.structure, operation)) for operation in plan.sequence
+            if releases(planner.structure, operation)]
 
 
 def fastener_classes(planner: Planner, joint_id: str, way: Way, part: str) -> tuple[str, ...]:
@@ -144,10 +142,7 @@ def tools_of(planner: Planner, plan: Plan, *, with_hand: bool = False) -> list[s
     """Tools of a plan in order of first use, further ones (`also`) included."""
     tools: dict[str, None] = {}
     for timed in plan.count.timed if plan.count else ():
-        operation = timed.operation
-        also: Sequence[str] = planner.structure.removals[operation.part].part.also if operation.part \
-            else act_of(planner.structure, operation)[1].also
-        for tool in (timed.tool, *also):
+        for tool in (timed.tool, *act_of(planner.structure, timed.operation).also):
             if with_hand or tool != "hand":
                 tools[tool] = None
     return list(tools)

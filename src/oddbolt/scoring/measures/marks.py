@@ -11,7 +11,7 @@ References:
 from __future__ import annotations
 
 from oddbolt.catalog.defaults import verb_of
-from oddbolt.rules.device_state import act_of
+from oddbolt.rules.device_state import act_of, removes
 from oddbolt.scoring.choosing import ANSWER, Chooser, Source
 from oddbolt.scoring.measures.looking import Ground, Look, Scored, by_table, doubted, is_number, missing
 from oddbolt.scoring.method import Criterion
@@ -44,10 +44,12 @@ def tasks_of(look: Look, part: str) -> dict[str, int]:
     planner, found = look.planned.planner_of(part), dict[str, int]()
     for operation in look.planned.plan(part).sequence:
         if operation.part:
+            if not removes(planner.structure, operation):
+                continue  # how it is taken hold of belongs to the lift
             found[LIFT] = found.get(LIFT, 0) + (planner.structure.removals[operation.part].part.count or 1)
             continue
         joint = planner.teardown.joint[operation.joint]
-        verb = verb_of(joint, act_of(planner.structure, operation)[1])
+        verb = verb_of(joint, act_of(planner.structure, operation))
         found[verb] = found.get(verb, 0) + (joint.count or 1)
     return found
 

@@ -103,7 +103,7 @@ def destroyed(look: Look, criterion: Criterion, role: str, part: str, choose: Ch
 
 def in_the_way(look: Look, criterion: Criterion, role: str, part: str, choose: Chooser) -> Scored:
     """How many other parts come off on the way."""
-    found = tuple(o.part for o in look.planned.plan(part).sequence if o.part and o.part != part)
+    found = tuple(dict.fromkeys(o.part for o in look.planned.plan(part).sequence if o.part and o.part != part))
     return _figure(criterion, len(found), choose, Ground(code="in-the-way", things=found, value=str(len(found))))
 
 

@@ -19,7 +19,6 @@ from oddbolt.session.told_wait import understand_wait
 from oddbolt.session.verbs import acts, joints
 from oddbolt.session.verbs.entries import last_act
 from oddbolt.session.verbs.facts import tell_fact
-from oddbolt.session.verbs.parts import set_parts
 
 USUAL_BOX = ("spudger", "tweezers", "pick", "plug-lifter", "card")  # where none is laid out: common practice, no source
 
@@ -40,24 +39,23 @@ class ToolActs:
         if not thing or (joint is not None and joint.kind == "screw"):
             recorder.say("no-tool-to-change", alarm=True)
             return False
-        now = teardown.part[thing].tool if joint is None else ways_of(teardown, joint)[0].acts[-1].tool
+        now = acts_of(teardown, thing)[-1].tool
         box = box_of(teardown)
         return self.use(box[(box.index(now) + 1) % len(box)] if now in box else box[0])
 
     def use(self, tool: str) -> bool:
         """What is meant was done with this tool."""
         recorder, thing = self.recorder, self.meant()
-        joint = recorder.session.teardown.joint.get(thing)
+        teardown = recorder.session.teardown
         if not thing:
             recorder.say("no-tool-to-change", alarm=True)
             return False
-        if joint is None:
-            done = recorder.do(set_parts, [thing], tool=tool) is not None
+        if thing not in teardown.joint:
+            done = recorder.do(acts.set_act_tool, thing, 0, len(acts_of(teardown, thing)) - 1, tool) is not None
         else:
             recorder.choose(thing)
-            before = recorder.session.teardown
             recorder.set_tool(0, tool)
-            done = recorder.session.teardown is not before
+            done = recorder.session.teardown is not teardown
         if done:
             recorder.say("tool-now", thing=thing, tool=tool)
         return done
@@ -74,13 +72,13 @@ class ToolActs:
         if not thing:
             recorder.say("no-tool-to-change", alarm=True)
             return False
-        joint = teardown.joint.get(thing)
-        act = acts_of(teardown, thing)[-1]
+        own = acts_of(teardown, thing)
+        act = own[-1]
         box = [tool for tool in box_of(teardown) if tool not in (act.tool, HAND)]
         now = act.also[-1] if act.also else ""
         place = box.index(now) + 1 if now in box else 0
         also = (box[place],) if place < len(box) else ()
-        done = recorder.do(acts.set_also, thing, 0, len(acts_of(teardown, thing)) - 1 if joint else 0, also) is not None
+        done = recorder.do(acts.set_also, thing, 0, len(own) - 1, also) is not None
         if done:
             recorder.say("also-now" if also else "also-none", thing=thing, **({"tool": also[0]} if also else {}))
         return done
@@ -88,11 +86,11 @@ class ToolActs:
     def wait(self, text: str, way: int = 0, act: int | None = None) -> bool:
         """How long until an act takes effect, as it was typed; of the one that waits by the record, else the first."""
         recorder, thing = self.recorder, self.meant()
-        told = understand_wait(text)
-        if thing not in recorder.session.teardown.joint or told is None:
+        teardown, told = recorder.session.teardown, understand_wait(text)
+        all_acts = acts_of(teardown, thing, way) if thing else ()
+        if told is None or not all_acts or (thing not in teardown.joint and len(all_acts) < 2):
             recorder.say("no-wait" if told is None else "choose-joint-wait", alarm=True)
             return False
-        all_acts = acts_of(recorder.session.teardown, thing, way)
         waits = next((n for n, one in enumerate(all_acts) if one.wait_s), 0)
         return recorder.do(acts.set_wait, thing, way, waits if act is None else act, *told) is not None
 
@@ -129,8 +127,7 @@ class ToolActs:
 def acts_of(teardown: Teardown, thing: str, way: int = 0) -> tuple[ActRecord, ...]:
     """The acts of a way of a joint, or of a lift."""
     if thing in teardown.part:
-        part = teardown.part[thing]
-        return (ActRecord(tool=part.tool, also=part.also, does=part.does, active_s=part.active_s),)
+        return teardown.part[thing].lift
     ways = ways_of(teardown, teardown.joint[thing])
     return ways[min(way, len(ways) - 1)].acts
 

@@ -23,25 +23,39 @@ def change_way(teardown: Teardown, joint_id: str, way: int, change: Callable[[Wa
     return change_joint(teardown, joint_id, lambda j: replace(j, ways=tuple(ways)))
 
 
-def _change_act(teardown: Teardown, joint_id: str, way: int, act: int, change: Callable[[Act], Act]) -> Teardown:
+def _change_act(teardown: Teardown, thing: str, way: int, act: int, change: Callable[[Act], Act]) -> Teardown:
+    def changed(acts: tuple[Act, ...]) -> tuple[Act, ...]:
+        if not 0 <= act < len(acts):
+            raise Refusal(thing, "needs-the-acts")
+        return (*acts[:act], change(acts[act]), *acts[act + 1:])
+
+    return change_acts(teardown, thing, way, changed)
+
+
+def change_acts(teardown: Teardown, thing: str, way: int, change: Callable[[tuple[Act, ...]], tuple[Act, ...]]) -> \
+        Teardown:
+    """The record with other acts of a way of a joint, or of the lift of a part."""
+    if thing in teardown.part:
+        return change_parts(teardown, [thing], lambda part: part.lifted_by(change(part.lift)))
+
     def changed(one: Way) -> Way:
-        if not 0 <= act < len(one.acts):
-            raise Refusal(joint_id, "needs-the-acts")
-        return replace(one, acts=(*one.acts[:act], change(one.acts[act]), *one.acts[act + 1:]))
+        acts = change(one.acts)
+        return replace(one, acts=acts, inline=len(acts) == 1 and (one.inline or len(one.acts) > 1))
 
-    return change_way(teardown, joint_id, way, changed)
+    return change_way(teardown, thing, way, changed)
 
 
-def set_wait(teardown: Teardown, joint_id: str, way: int, act: int, wait_s: float, wait_to_s: float | None = None) -> \
-        Done:
+def set_wait(teardown: Teardown, thing: str, way: int, act: int, wait_s: float, wait_to_s: float | None = None) -> Done:
     """How long after an act it takes effect, seconds; a span where two figures were told. Counted is the shorter."""
     if wait_to_s is not None and wait_to_s < wait_s:
         wait_s, wait_to_s = wait_to_s, wait_s
     if wait_s < 0:
-        raise Refusal(joint_id, "no-such-wait")
+        raise Refusal(thing, "no-such-wait")
+    if thing in teardown.part and act == len(teardown.part[thing].lift) - 1:
+        raise Refusal(thing, "waits-when-off")
     to = wait_to_s if wait_to_s is not None and wait_to_s > wait_s else None
-    after = _change_act(teardown, joint_id, way, act, lambda a: replace(a, wait_s=float(wait_s), wait_to_s=to))
-    return Done(label_of("wait", teardown, joint_id, wait_s=wait_s, to_s=to or 0), after)
+    after = _change_act(teardown, thing, way, act, lambda a: replace(a, wait_s=float(wait_s), wait_to_s=to))
+    return Done(label_of("wait", teardown, thing, wait_s=wait_s, to_s=to or 0), after)
 
 
 def set_at_once(teardown: Teardown, joint_id: str, way: int, act: int, at_once: bool) -> Done:
@@ -55,63 +69,68 @@ def set_at_once(teardown: Teardown, joint_id: str, way: int, act: int, at_once: 
 def set_also(teardown: Teardown, thing: str, way: int, act: int, also: Sequence[str]) -> Done:
     """Tools that an act, or a lift, needs at the same time as its own."""
     tools = tuple(dict.fromkeys(also))
-    if thing in teardown.part:
-        after = change_parts(teardown, [thing], lambda p: replace(p, also=tuple(t for t in tools if t != p.tool)))
-    else:
-        after = _change_act(teardown, thing, way, act, lambda a: replace(
-            a, also=tuple(t for t in tools if t != a.tool)))
+    after = _change_act(teardown, thing, way, act, lambda a: replace(a, also=tuple(t for t in tools if t != a.tool)))
     return Done(label_of("also" if tools else "no-also", teardown, thing, tools=list(tools)), after)
 
 
 def set_verb(teardown: Teardown, thing: str, way: int, act: int, does: str) -> Done:
     """What is done in an act, or in a lift; an empty word: what is usual."""
-    if thing in teardown.part:
-        after = change_parts(teardown, [thing], lambda p: replace(p, does=does))
-    else:
-        after = _change_act(teardown, thing, way, act, lambda a: replace(a, does=does))
+    after = _change_act(teardown, thing, way, act, lambda a: replace(a, does=does))
     return Done(label_of("verb", teardown, thing, does=does), after)
 
 
 def set_act_tool(teardown: Teardown, thing: str, way: int, act: int, tool: str) -> Done:
     """The tool of one act, or of a lift."""
-    if thing in teardown.part:
-        after = change_parts(teardown, [thing], lambda p: replace(p, tool=tool, also=tuple(
-            t for t in p.also if t != tool)))
-    else:
-        after = _change_act(teardown, thing, way, act, lambda a: replace(a, tool=tool, also=tuple(
-            t for t in a.also if t != tool)))
+    after = _change_act(teardown, thing, way, act, lambda a: replace(
+        a, tool=tool, also=tuple(t for t in a.also if t != tool)))
     return Done(label_of("tool", teardown, thing, tool=tool), after)
 
 
-def add_act(teardown: Teardown, joint_id: str, way: int, tool: str, after: int | None = None) -> Done:
-    """A further act, after one of a way or at its end; refused where the log names those after it by their numbers."""
+def set_tools(teardown: Teardown, thing: str, way: int, tools: Sequence[str]) -> Done:
+    """The tools of a way, or of a lift, one for each act. Acts that there were not wait for nothing; those left over
+    go."""
+    if not tools:
+        raise Refusal(thing, "needs-the-acts")
 
-    def more(one: Way) -> Way:
-        place = len(one.acts) if after is None else min(after + 1, len(one.acts))
-        if place < len(one.acts):
-            _refuse_numbered(teardown, joint_id)
-        return replace(one, acts=(*one.acts[:place], Act(tool=tool), *one.acts[place:]), inline=False)
+    def told(acts: tuple[Act, ...]) -> tuple[Act, ...]:
+        return tuple(replace(acts[n], tool=tool) if n < len(acts) else Act(tool=tool) for n, tool in enumerate(tools))
 
-    return Done(label_of("add-act", teardown, joint_id, tool=tool), change_way(teardown, joint_id, way, more))
-
-
-def remove_act(teardown: Teardown, joint_id: str, way: int, act: int) -> Done:
-    """Without one of the acts of a way; refused for the only one, and where the log names them by their numbers."""
-
-    def less(one: Way) -> Way:
-        if len(one.acts) < 2 or not 0 <= act < len(one.acts):
-            raise Refusal(joint_id, "only-act")
-        _refuse_numbered(teardown, joint_id)
-        acts = tuple(kept for n, kept in enumerate(one.acts) if n != act)
-        acts = (replace(acts[0], at_once=False), *acts[1:])
-        return replace(one, acts=acts, inline=len(acts) == 1)
-
-    return Done(label_of("remove-act", teardown, joint_id), change_way(teardown, joint_id, way, less))
+    after = change_acts(teardown, thing, way, told)
+    return Done(label_of("tool", teardown, thing, tool=tools[-1]), after)
 
 
-def _refuse_numbered(teardown: Teardown, joint_id: str) -> None:
-    if any(entry.thing == joint_id and entry.act is not None for entry in teardown.log):
-        raise Refusal(joint_id, "act-in-the-log")
+def add_act(teardown: Teardown, thing: str, way: int, tool: str, after: int | None = None) -> Done:
+    """A further act, after one of a way or of a lift (negative: before all), or at its end; refused where the log names
+    those after it by their numbers."""
+
+    def more(acts: tuple[Act, ...]) -> tuple[Act, ...]:
+        place = len(acts) if after is None else min(max(after, -1) + 1, len(acts))
+        if place < len(acts):
+            _refuse_numbered(teardown, thing)
+        return (*acts[:place], Act(tool=tool), *acts[place:])
+
+    return Done(label_of("add-act", teardown, thing, tool=tool), change_acts(teardown, thing, way, more))
+
+
+def remove_act(teardown: Teardown, thing: str, way: int, act: int) -> Done:
+    """Without one of the acts of a way or of a lift; refused for the only one, and where the log names them by their
+    numbers."""
+
+    def less(acts: tuple[Act, ...]) -> tuple[Act, ...]:
+        if len(acts) < 2 or not 0 <= act < len(acts):
+            raise Refusal(thing, "only-act")
+        _refuse_numbered(teardown, thing)
+        left = tuple(kept for n, kept in enumerate(acts) if n != act)
+        if thing in teardown.part:
+            left = (*left[:-1], replace(left[-1], wait_s=0.0, wait_to_s=None))  # it is off with it
+        return (replace(left[0], at_once=False), *left[1:])
+
+    return Done(label_of("remove-act", teardown, thing), change_acts(teardown, thing, way, less))
+
+
+def _refuse_numbered(teardown: Teardown, thing: str) -> None:
+    if any(entry.thing == thing and entry.act is not None for entry in teardown.log):
+        raise Refusal(thing, "act-in-the-log")
 
 
 def set_discard(teardown: Teardown, joint_id: str, way: int, discard: bool) -> Done:

@@ -15,7 +15,7 @@ from oddbolt.knowledge.settling import settle
 from oddbolt.model.naming import called
 from oddbolt.model.places import Spot
 from oddbolt.model.refusal import Refusal
-from oddbolt.model.things import ASSUMED, REUSES, Act, Part, Teardown
+from oddbolt.model.things import ASSUMED, REUSES, Part, Teardown
 from oddbolt.session.standing import is_next, lifted
 from oddbolt.session.verbs.lifting import free_name, free_role, hanging_as, met_part, turned_out, without_untied
 from oddbolt.session.verbs.marking import makes_safe, way_by
@@ -107,18 +107,6 @@ def set_tool(teardown: Teardown, joint_id: str, way: int, tool: str) -> Done:
     ways[place] = replace(ways[place], acts=(*acts[:-1], replace(acts[-1], tool=tool)))
     after = change_joint(teardown, joint_id, lambda j: replace(j, ways=tuple(ways)))
     return Done(label_of("tool", teardown, joint_id, tool=tool), after)
-
-
-def set_tools(teardown: Teardown, joint_id: str, way: int, tools: Sequence[str]) -> Done:
-    """The tools of a way, one for each act. Acts that there were not wait for nothing; those left over go."""
-    ways = list(ways_of(teardown, joint_of(teardown, joint_id)))
-    if not tools or way >= len(ways):
-        raise Refusal(joint_id, "needs-the-acts")
-    acts = ways[way].acts
-    made = [replace(acts[n], tool=tool) if n < len(acts) else Act(tool=tool) for n, tool in enumerate(tools)]
-    ways[way] = replace(ways[way], acts=tuple(made), inline=len(made) == 1)
-    after = change_joint(teardown, joint_id, lambda j: replace(j, ways=tuple(ways)))
-    return Done(label_of("tool", teardown, joint_id, tool=tools[-1]), after)
 
 
 def set_reuse(teardown: Teardown, joint_id: str, way: int, reuse: str) -> Done:

@@ -16,11 +16,10 @@ from oddbolt.knowledge.settling import settle
 from oddbolt.model.naming import called
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import ASSUMED, HAND, ConfirmedWay, Pair, Part, Teardown
-from oddbolt.session.verbs import joints
+from oddbolt.session.verbs import acts, joints
 from oddbolt.session.verbs.correcting.forgotten import held_by
 from oddbolt.session.verbs.lifting import turned_out, without_untied
 from oddbolt.session.verbs.marking import makes_safe
-from oddbolt.session.verbs.parts import set_parts
 from oddbolt.session.verbs.plain import (
     Done,
     change_joint,
@@ -164,12 +163,8 @@ def is_a(teardown: Teardown, part: str, kind_id: str) -> Done:
 
 
 def with_tool(teardown: Teardown, thing: str, tools: Sequence[str]) -> Done:
-    """The tools of a release, act by act, or of a lift; what a person says."""
-    if thing in teardown.part:
-        _, after, _ = set_parts(teardown, [thing], tool=tools[-1] if tools else HAND)
-        return Done(label_of("tool", teardown, thing, tool=tools[-1] if tools else HAND), after)
-    _, after, _ = joints.set_tools(teardown, thing, 0, tools)
-    return Done(label_of("tool", teardown, thing, tool=tools[-1]), after)
+    """The tools of a release, or of a lift, act by act; what a person says."""
+    return acts.set_tools(teardown, thing, 0, tools or (HAND,))
 
 
 def _with(teardown: Teardown, part: str, operations: Sequence[str], **keys: Any) -> Teardown:

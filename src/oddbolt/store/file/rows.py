@@ -9,6 +9,7 @@ from typing import Any
 from msgspec.structs import replace
 
 from oddbolt.model import exchange
+from oddbolt.model.checking.references import check_references
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.shapes import ListOf, specs
 from oddbolt.model.snapshot import is_added_to, succeed
@@ -107,7 +108,7 @@ def after_rows(before: Teardown, records: dict[Place, Any], changes: list[RowCha
             gone = [place for place in places if (section, place) not in records]
             keys[spec.attribute] = tuple(made[:min(gone)] if gone else made)
         teardown = succeed(replace(before, **keys), before)
-        exchange.check_references(teardown, before)
+        check_references(teardown, before)
     except Refusal as refusal:
         raise refusal.at(f"{path} {refusal.path}") from None
     return teardown

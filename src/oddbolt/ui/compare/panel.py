@@ -37,8 +37,8 @@ from oddbolt.scoring.method import fitting_methods, load_method
 from oddbolt.search.planner import Planner
 from oddbolt.session.derived import Derived
 from oddbolt.session.documents import free_path
-from oddbolt.session.merging import merged
 from oddbolt.session.session import Session
+from oddbolt.session.verbs.judging.merging import merged
 from oddbolt.store.files import read_teardown
 from oddbolt.store.matches import read_matches, write_matches
 from oddbolt.store.photographs import photographs

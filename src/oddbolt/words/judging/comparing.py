@@ -23,7 +23,8 @@ CAUSES = {EXTRA: N_("{device} alone has {thing}"), TOOL: N_("{thing} with anothe
 FACTS = {"kind": N_("kind"), "type": N_("type"), "role": N_("role"), "on": N_("lies on"), "count": N_("number"),
          "behind": N_("behind"), "hazards": N_("hazards"), "captive": N_("comes off by itself"),
          "isolates": N_("cuts the power"), "mass_g": N_("mass, g"), "side": N_("side"), "of": N_("ties"),
-         "fastener": N_("screw"), "ways": N_("how it is undone"), THERE: N_("on record")}
+         "fastener": N_("screw"), "ways": N_("how it is undone"),
+         "lift": N_("how it is lifted"), THERE: N_("on record")}
 MADE_WITH = {"bolts": N_("Bolts"), "bolt_types": N_("Types of bolts"), "tools": N_("Tools to what matters"),
              "renewed": N_("Joints to renew"), "destroyed": N_("Joints destroyed"), "glue": N_("Glued joints"),
              "connectors": N_("Connectors"), "parts": N_("Parts on record"), "mass_g": N_("Mass, g")}
@@ -91,6 +92,11 @@ def thing_of(records: tuple[Teardown, Teardown], found: Difference) -> str:
     return name_apart(records[0], found.one) if found.one else name_apart(records[1], found.other)
 
 
+def _acts_text(record: Teardown, acts: Sequence[tuple[str, str]]) -> str:
+    return ", ".join(tr("{0} with {1}").format(of_data(does), within(tool_name(record, tool))) if does
+                     else tool_name(record, tool) for tool, does in acts)
+
+
 def fact_text(record: Teardown, fact: str, value: Any) -> str:
     """A fact as it is told; names are those of `record`, which is the first of two."""
     if fact == THERE or isinstance(value, bool):
@@ -99,10 +105,11 @@ def fact_text(record: Teardown, fact: str, value: Any) -> str:
         return tr("not told") if fact != "behind" else tr("nothing")
     if fact == "behind":
         return tr(" or ").join(names_of(record, names) for names in value)
+    if fact == "lift":
+        return _acts_text(record, value)
     if fact == "ways":
-        return tr(" or ").join(tr("{0}, {1}").format(", ".join(
-            tr("{0} with {1}").format(of_data(does), within(tool_name(record, tool))) if does
-            else tool_name(record, tool) for tool, does in acts), from_table(REUSES, reuse)) for reuse, acts in value)
+        return tr(" or ").join(tr("{0}, {1}").format(_acts_text(record, acts), from_table(REUSES, reuse))
+                               for reuse, acts in value)
     if fact == "of":
         return names_of(record, value)
     if fact == "on":

@@ -101,7 +101,7 @@ def insert(teardown: Teardown, after_id: str, do: str, *, thing: str = "", way: 
     elif do == "remove":
         if thing not in teardown.part or thing == teardown.device.base:
             raise Refusal(thing, "no-part", id=thing)
-        keys |= {"tool": teardown.part[thing].tool}
+        keys |= {"tool": teardown.part[thing].lift[-1].tool}
     after = log_entry(teardown, **keys, t=place.t, pass_=place.pass_, after=place.id)
     return Done(_label("insert", teardown, after.log[-1]), after, after.log[-1].id)
 

@@ -108,7 +108,7 @@ class ActStrip(QFrame):
         joint = teardown.joint.get(thing)
         for n, act in enumerate(self._own_acts()):
             if n:
-                self._row.addWidget(label(tr("at once ›") if act.at_once else "›", "faint"))
+                self._row.addWidget(label(tr("at once ›") if act.at_once and joint is not None else "›", "faint"))
             self.acts.append(self._button(n, act))
             self._row.addWidget(self.acts[-1], 1)
         if not self.acts:
@@ -119,8 +119,8 @@ class ActStrip(QFrame):
         now = found[min(way, len(found) - 1)] if found else None
         text = from_table(REUSES, now.reuse) if now is not None else tr("reuse")
         self._words[Gesture.REUSE] = text + (f", {tr('thrown away')}" if now and now.discard else "")
-        for gesture in (Gesture.WAIT, Gesture.REUSE):
-            self.keys[gesture].setEnabled(joint is not None)
+        self.keys[Gesture.WAIT].setEnabled(joint is not None or len(self.acts) > 1)
+        self.keys[Gesture.REUSE].setEnabled(joint is not None)
         self.keys[Gesture.NEXT_TOOL].setEnabled(bool(self.acts) and (joint is None or joint.kind != "screw"))
         self._fit()
 
@@ -189,15 +189,15 @@ class ActStrip(QFrame):
             action.setCheckable(True)
             action.setChecked(word == act.does)
             action.triggered.connect(lambda _, w=word: self.changed.emit(("does", place, w)))
-        if not is_joint:
-            return
-        menu.addAction(tr("Wait…  {0}").format(BY_GESTURE[Gesture.WAIT]), lambda: self.open(WAIT, place))
-        if place:
+        if is_joint or place < len(acts) - 1:  # a part is off with the last act of its lift
+            menu.addAction(tr("Wait…  {0}").format(BY_GESTURE[Gesture.WAIT]), lambda: self.open(WAIT, place))
+        if place and is_joint:
             once = menu.addAction(tr("At once after the act before  {0}").format(BY_GESTURE[Gesture.AT_ONCE]))
             once.setCheckable(True)
             once.setChecked(act.at_once)
             once.triggered.connect(lambda on: self.changed.emit(("at-once", place, on)))
         menu.addSeparator()
+        menu.addAction(tr("A further act before it"), lambda: self.changed.emit(("add", place - 1, HAND)))
         menu.addAction(tr("A further act after it"), lambda: self.changed.emit(("add", place, HAND)))
         less = menu.addAction(tr("Without this act"), lambda: self.changed.emit(("remove", place, None)))
         less.setEnabled(len(acts) > 1)

@@ -34,8 +34,8 @@ class ActWork:
                                   self._thing.chosen_way() if chosen else 0)
 
     def ask_wait(self) -> bool:
-        meant = self.with_what.meant()
-        if meant not in self.recorder.session.teardown.joint:
+        teardown, meant = self.recorder.session.teardown, self.with_what.meant()
+        if meant not in teardown.joint and (not meant or len(acts_of(teardown, meant)) < 2):
             self.recorder.say("choose-joint-wait", alarm=True)
             return False
         self.show()

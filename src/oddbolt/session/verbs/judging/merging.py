@@ -70,11 +70,15 @@ class _Merging:
     def _with(self, thing: Any, facts: Collection[tuple[str, str]], others: dict[str, Any]) -> Any:
         for other_id, fact in facts:
             value = self._value(others[other_id], fact)
-            thing = replace(thing, **{fact: value}, basis="told", said=tuple(dict.fromkeys((*thing.said, fact))))
+            said = dict.fromkeys((*thing.said, "acts" if fact == "lift" else fact))
+            thing = replace(_having(thing, fact, value), basis="told", said=tuple(said))
         return thing
 
     def _new(self, thing: Any, keys: Collection[str]) -> Any:
-        return replace(thing, id=self._names[thing.id], only_in=(), **{key: self._value(thing, key) for key in keys})
+        found = replace(thing, id=self._names[thing.id], only_in=())
+        for key in keys:
+            found = _having(found, key, self._value(thing, key))
+        return found
 
     def _value(self, thing: Any, key: str) -> Any:
         value = getattr(thing, key)
@@ -84,6 +88,8 @@ class _Merging:
             return tuple(tuple(self._names[name] for name in row if name in self._names) for row in value)
         if key == "on":
             return self._names.get(value or self._other.device.base)
+        if key == "lift":
+            return tuple(replace(act, limits=()) for act in value)
         if key == "ways":
             return tuple(self._way(way) for way in value)
         if key == "fastener":
@@ -106,6 +112,10 @@ class _Merging:
             self._letters[letter] = same or next(
                 (one for one in (letter, *"ABCDEFGHIJKLMNOPQRSTUVWXYZ") if one not in used), f"{letter}2")
         return self._letters[letter]
+
+
+def _having(thing: Any, key: str, value: Any) -> Any:
+    return thing.lifted_by(value) if key == "lift" else replace(thing, **{key: value})
 
 
 def _free(used: Collection[str], id_: str) -> str:
