@@ -37,9 +37,9 @@ class Tally(Struct, kw_only=True):
 
     part: str
     known: str
-    rounds: int
-    asked: int
-    acts: int
+    rounds: int = 0
+    asked: int = 0
+    acts: int = 0
 
 
 class Reteller:
@@ -62,14 +62,20 @@ class Reteller:
             self._say_what_isolates()
         on_record = [id_ for id_ in priority_parts(self.hidden) if self._own(id_) is not None]
         order = {id_: self.truth.plan([id_]).count.steps for id_ in on_record}
-        tallies = {id_: self._tell_one(id_) for id_ in sorted(on_record, key=lambda one: (order[one], one))}
-        for id_, tally in tallies.items():
-            tally.known = self._shown(id_).known
+        tallies = {id_: Tally(part=id_, known=GUESSED) for id_ in sorted(on_record, key=lambda one: (order[one], one))}
+        for tally in tallies.values():
+            self._tell_one(tally)
+        for tally in tallies.values():  # what was said of others may have shaken it: it is offered again
+            if self._shown(tally.part).known == GUESSED:
+                self._tell_one(tally)
+        for tally in tallies.values():
+            tally.known = self._shown(tally.part).known
         return list(tallies.values())
 
-    def _tell_one(self, id_: str) -> Tally:
+    def _tell_one(self, tally: Tally) -> None:
         """Strips and corrections, at most so many rounds; then a last look, and what is asked with yes or no."""
-        rounds = asked = self._answers = 0
+        id_, rounds, asked = tally.part, tally.rounds, tally.asked
+        self._answers = 0
         before = self.analyst.acts
         while True:
             shown = self._shown(id_)
@@ -82,7 +88,8 @@ class Reteller:
                 self._answer(shown)
             else:
                 break
-        return Tally(part=id_, known=shown.known, rounds=rounds, asked=asked, acts=self.analyst.acts - before)
+        tally.known, tally.rounds, tally.asked = shown.known, rounds, asked
+        tally.acts += self.analyst.acts - before
 
     def _shown(self, id_: str) -> Retelling:
         *_, found = retell(planner_of, self.analyst.session.teardown, self._own(id_))

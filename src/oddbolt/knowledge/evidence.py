@@ -288,7 +288,8 @@ class AllEvidence:
         if one_of:
             late, told = tuple(one_of), True
             possible += [x for x in one_of if x not in possible]
-        hides = frozenset(x for x, does in answers.items() if does and self._is_on_record(x)) | self._certain(thing)
+        hides = frozenset(x for x, does in answers.items() if does and self._is_on_record(x)) \
+            | {x for x in self._certain(thing) if answers.get(x) is not False}
         seen = self._seen_past(thing, entry, possible)
         late = tuple(x for x in late if x in possible)
         if told and len(late) == 1:

@@ -7,6 +7,8 @@ What was said later counts.
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from oddbolt.model.things import WAY_ANSWERS, ConfirmedWay, Teardown
 from oddbolt.rules.structure import Structure
 
@@ -74,15 +76,29 @@ class Retold:
                 self.allowed[at] |= frozenset(by_things)
 
     def _read_needless(self, way: ConfirmedWay) -> None:
-        """Of all that is needed for the part otherwise, nothing lies behind what is needless."""
-        struck = frozenset(way.things)
-        for thing in self._needed(way.part, struck) & frozenset(way.operations):
+        """Of all that is needed for the part otherwise, nothing lies behind what is needless, or behind what is not on
+        the way at all; nor faced the base, where what it lies on is needless."""
+        struck, operations = frozenset(way.things), frozenset(way.operations)
+        isolators = (id_ for ids in self._structure.sources.values() for id_ in ids if id_ in operations)
+        for thing in self._needed((way.part, *isolators), struck) & operations:
             for hider in struck:
+                if self.pairs.get(thing, {}).get(hider):  # it was in the way: then what it was fixed with was, undone
+                    held = (*self._structure.joints_of.get(hider, ()),
+                            *(x for x, hides in self.pairs.get(hider, {}).items() if hides))
+                    for joint in held:
+                        if joint in self._structure.releases and joint in operations and joint not in struck:
+                            self._say(thing, joint, True)
                 self._say(thing, hider, False)
+            carriers, alone = self._carriers(thing), operations - struck
+            if not struck.isdisjoint(carriers):
+                self._say(thing, self._structure.base, False)
+            elif not alone.isdisjoint(carriers):
+                alone |= {self._structure.base}
+            self.allowed[thing] = self.allowed[thing] & alone if thing in self.allowed else alone
 
-    def _needed(self, part: str, struck: frozenset[str]) -> frozenset[str]:
+    def _needed(self, things: Iterable[str], struck: frozenset[str]) -> frozenset[str]:
         found: set[str] = set()
-        left = [part]
+        left = list(things)
         while left:
             thing = left.pop()
             if thing in found or thing in struck:
