@@ -289,7 +289,8 @@ class AllEvidence:
             late, told = tuple(one_of), True
             possible += [x for x in one_of if x not in possible]
         hides = frozenset(x for x, does in answers.items() if does and self._is_on_record(x)) \
-            | {x for x in self._certain(thing) if answers.get(x) is not False}
+            | {x for x in self._certain(thing) if answers.get(x) is not False
+               and not self._retold.pairs.get(x, {}).get(thing)}
         seen = self._seen_past(thing, entry, possible)
         late = tuple(x for x in late if x in possible)
         if told and len(late) == 1:

@@ -93,7 +93,7 @@ def needless(teardown: Teardown, part: str, operations: Sequence[str], things: S
         if joint is not None:
             left = [p for p in operations if p not in things]
             after = _not_tying(after, thing, [p for p in joint.of if p in (part, *left)])
-            after = _within(after, thing, left)
+            after = _live_without(_within(after, thing, left), thing)
         for other in operations:
             if other not in things and thing in (x for names in after.thing(other).behind for x in names):
                 after = _told(after, other, thing, hides=False)
@@ -117,7 +117,7 @@ def _stayed(teardown: Teardown, part: str, off: Sequence[str]) -> Teardown:
 
 def _together(teardown: Teardown, at: str, part: str, off: Sequence[str]) -> Teardown:
     """A part that is in the way of something although what carries that is off lies on the same carrier; or, where it
-    came off before that, it is the plug that does not lie there."""
+    came off before that, it is the other that does not lie there."""
     of = [p for p in teardown.joint[at].of if p != teardown.device.base] if at in teardown.joint else [at]
     carrier = next((one for one in off if one in teardown.part and not is_carried_by(teardown, part, one)
                     and all(is_carried_by(teardown, p, one) for p in of)), "")
@@ -128,7 +128,16 @@ def _together(teardown: Teardown, at: str, part: str, off: Sequence[str]) -> Tea
         return _lying_on(teardown, carrier, [part])
     if at in teardown.joint and teardown.joint[at].kind == "connector":
         return _not_tying(teardown, at, of)
-    return teardown
+    return _not_lying_on(teardown, of, [carrier])
+
+
+def _live_without(teardown: Teardown, joint_id: str) -> Teardown:
+    """What the way does without does not cut the power, where something else is known to."""
+    joint = teardown.joint[joint_id]
+    others = [one for one in (*teardown.joints, *teardown.parts) if one.id != joint_id and one.isolates is not False]
+    if joint.isolates is False or joint.was_said("isolates") or not others:
+        return teardown
+    return change_joint(teardown, joint_id, lambda j: replace(j, isolates=False))
 
 
 def _within(teardown: Teardown, joint_id: str, carriers: Sequence[str]) -> Teardown:
@@ -161,7 +170,7 @@ def _not_lying_on(teardown: Teardown, ids: Sequence[str], carriers: Sequence[str
 def _not_tying(teardown: Teardown, joint_id: str, parts: Sequence[str]) -> Teardown:
     """A joint that was thought to hold what comes off without it; it is of nobody yet."""
     joint = joint_of(teardown, joint_id)
-    if joint.kind == "swing" or not parts or joint.basis != ASSUMED:
+    if not parts or joint.basis != ASSUMED:
         return teardown
     own = free_id(teardown, "next-")
     of = tuple(own if p in parts else p for p in joint.of)
