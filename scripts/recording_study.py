@@ -20,7 +20,7 @@ from oddbolt.studies.retelling import KNOWN
 from scripts.study.analyst import Analyst
 from scripts.study.archetypes import HELD_OUT, TUNED_ON, device
 from scripts.study.mended import FACTS, mended
-from scripts.study.retelling import ASKED, Reteller, Tally
+from scripts.study.retelling import ASKED, OTHER, SELF, Reteller, Tally
 from scripts.study.score import Part, judge, share
 
 GIVEN_BACK = {**{f"only {fact}": {fact} for fact in FACTS},
@@ -166,8 +166,11 @@ class Told(Struct, kw_only=True):
     tallies: list[Tally]
 
 
-# How far the ways are looked at: strips that are corrected, questions with yes or no afterwards.
-STAGES = {"recorded": (0, 0), "one strip": (1, 0), "two strips": (2, 0), "three, and yes or no": (3, ASKED)}
+# How far the ways are looked at: strips that are corrected, questions with yes or no afterwards, and by whom each way
+# is looked at once more at the end.
+STAGES = {"recorded": (0, 0, ""), "one strip": (1, 0, ""), "two strips": (2, 0, ""),
+          "three, and yes or no": (3, ASKED, ""), "and once more by the same": (3, ASKED, SELF),
+          "and once more by another": (3, ASKED, OTHER)}
 Stage = tuple[int, tuple[int, ...], frozenset[str], str, bool]  # seed, archetypes, left out, stage, overlooks
 
 
@@ -177,8 +180,8 @@ def tell(job: Stage) -> Told:
     analyst = Analyst(hidden, seed, answers="answers" not in without, footprints="footprints" not in without)
     analyst.record()
     before = analyst.acts
-    rounds, asked = STAGES[stage]
-    tallies = Reteller(analyst, seed, overlooks=overlooks, rounds=rounds, asked=asked).tell()
+    rounds, asked, again = STAGES[stage]
+    tallies = Reteller(analyst, seed, overlooks=overlooks, rounds=rounds, asked=asked, again=again).tell()
     return Told(archetype=hidden.archetype, operations=analyst.operations, recording=before,
                 telling=analyst.acts - before, tallies=tallies,
                 parts=judge(hidden, analyst.session.teardown, analyst.hidden_of))
@@ -217,7 +220,8 @@ def table_of_ways(seeds: Sequence[int], archetypes: tuple[int, ...], processes: 
     some: list[Told] = []
     for overlooks, who in ((False, "overlooks nothing"), (True, "overlooks")):
         for stage in STAGES:
-            if stage != "recorded" or not overlooks:
+            if stage != "recorded" and (overlooks or stage != "and once more by another") or not overlooks \
+                    and stage == "recorded":
                 some = retold(seeds, archetypes, stage, overlooks=overlooks, processes=processes, without=without)
                 yield row_of(f"{stage}, {who}" if stage != "recorded" else stage, some)
         yield from (row_of(f"archetype {one}, {who}", [told for told in some if told.archetype == one])

@@ -28,6 +28,8 @@ LONGER_PASSES = 0.40  # a way that is possible but longer is taken as right
 WRONG_ANSWER = 0.05  # of a single yes or no
 TIRED_AFTER = 4  # answers about one part in a row
 ROUNDS, ASKED = 3, 8  # of one part, at most
+SAME_AGAIN = 0.5  # of what one person overlooked once; another person overlooks as if for the first time. Assumed.
+SELF, OTHER = "self", "other"
 Correction = Callable[[], object]
 FORGOTTEN_AS = {"adhesive": "glue"}
 
@@ -44,11 +46,13 @@ class Tally(Struct, kw_only=True):
 
 class Reteller:
     def __init__(self, analyst: Analyst, seed: int, *, overlooks: bool = True, rounds: int = ROUNDS,
-                 asked: int = ASKED) -> None:
+                 asked: int = ASKED, again: str = "") -> None:
+        """`again`: who looks at each way once more at the end, `SELF`, `OTHER` or nobody."""
         self.analyst, self.hidden = analyst, analyst.hidden
         self.rng = random.Random(f"reteller {seed}")
         self.overlooks, self.rounds, self.asked = overlooks, rounds, asked
         self.truth = planner_of(self.hidden.truth())
+        self.again, self._second = again, False
         self._answers = 0
 
     # -- the work
@@ -68,6 +72,10 @@ class Reteller:
         for tally in tallies.values():  # what was said of others may have shaken it: it is offered again
             if self._shown(tally.part).known == GUESSED:
                 self._tell_one(tally)
+        if self.again:
+            self._second = True
+            for tally in tallies.values():
+                self._tell_one(tally)
         for tally in tallies.values():
             tally.known = self._shown(tally.part).known
         return list(tallies.values())
@@ -76,13 +84,16 @@ class Reteller:
         """Strips and corrections, at most so many rounds; then a last look, and what is asked with yes or no."""
         id_, rounds, asked = tally.part, tally.rounds, tally.asked
         self._answers = 0
-        before = self.analyst.acts
+        before, limit, looked = self.analyst.acts, self.rounds + self._second, False
         while True:
             shown = self._shown(id_)
-            if shown.known == GUESSED and self.rounds and rounds <= self.rounds:
+            if shown.known == GUESSED and self.rounds and rounds <= limit:
                 rounds += 1
-                if not self._look(id_, shown, may_correct=rounds <= self.rounds):
+                if not self._look(id_, shown, may_correct=rounds <= limit):
                     break
+            elif self._second and shown.wants_a_look and not looked:
+                looked = True
+                self._look(id_, shown, may_correct=True)
             elif shown.known != GUESSED and shown.asks and asked < self.asked:
                 asked += 1
                 self._answer(shown)
@@ -114,6 +125,8 @@ class Reteller:
             return False
         if self._answers >= TIRED_AFTER:
             odds = max(odds, MISSED["tired"])
+        if self._second and self.again == SELF:
+            odds = max(odds, SAME_AGAIN)
         return self.rng.random() < odds
 
     def _meet(self, thing: Thing) -> None:

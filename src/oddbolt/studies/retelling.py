@@ -12,7 +12,7 @@ from collections.abc import Callable, Iterator, Sequence
 from msgspec import Struct
 
 from oddbolt.knowledge.evidence import AllEvidence
-from oddbolt.knowledge.said.retold import BLOCKED, WORKS, proven_after
+from oddbolt.knowledge.said.retold import BLOCKED, WORKS, looked_at, proven_after
 from oddbolt.knowledge.settling import with_behind
 from oddbolt.model.things import ASSUMED, Teardown
 from oddbolt.rules.counting import count
@@ -22,6 +22,7 @@ from oddbolt.search.planner import STEPS, Make, Plan, Planner
 
 GUESSED, WAY_CONFIRMED, CONFIRMED = "guessed", "way_confirmed", "confirmed"
 KNOWN = (GUESSED, WAY_CONFIRMED, CONFIRMED)  # the less known first
+FIRM = 2  # looks at which it was said to work: of what one look takes as right a fifth is not (docs/methods/access.md)
 Stop = Callable[[], bool]
 
 
@@ -50,39 +51,47 @@ class Retelling(Struct, frozen=True, kw_only=True):
     known: str
     asks: tuple[Shortener, ...]
 
+    @property
+    def wants_a_look(self) -> bool:
+        """Whether all that is missing is that somebody looks at it a second time."""
+        return self.known == WAY_CONFIRMED and not self.asks
+
 
 def things_of(plan: Plan) -> list[str]:
     """What is released or lifted, in order."""
     return list(dict.fromkeys(operation.part or operation.joint for operation in plan.sequence))
 
 
-def unconfirmed(planner: Planner, plan: Plan) -> list[str]:
-    """Things whose operation on the way rests on a guess: not told by the record, and not shown, with no more cleared
-    before it, to a person who said that it works. None where they confirmed the same way in another order of the same
-    number of steps: of orders that are equally good any may be shown."""
+def unconfirmed(planner: Planner, plan: Plan, looks: int = 1) -> list[str]:
+    """Things whose operation on the way rests on a guess: not told by the record, and not shown so many times, with no
+    more cleared before it, to a person who said that it works. None where they confirmed the same way in another order
+    of the same number of steps: of orders that are equally good any may be shown."""
     teardown, things = planner.teardown, things_of(plan)
-    if confirmed_order(planner, plan):
+    if confirmed_order(planner, plan, looks):
         return []
     proven, cleared = proven_after(teardown), set[str]()
     found = []
     for thing in things:
-        if teardown.thing(thing).basis == ASSUMED and not any(
-                before <= cleared for before in proven.get(thing, ())):
+        if teardown.thing(thing).basis == ASSUMED and sum(
+                before <= cleared for before in proven.get(thing, ())) < looks:
             found.append(thing)
         cleared.add(thing)
     return found
 
 
-def confirmed_order(planner: Planner, plan: Plan) -> tuple[Operation, ...]:
-    """The operations of a plan in an order in which a person confirmed them, where that is as good; else nothing."""
-    things, later = set(things_of(plan)), set[str]()
-    for way in reversed(planner.teardown.confirmed):
+def confirmed_order(planner: Planner, plan: Plan, looks: int = 1) -> tuple[Operation, ...]:
+    """The operations of a plan in an order in which a person confirmed them, at so many looks, where that is as good;
+    else nothing."""
+    things, later, seen = set(things_of(plan)), set[str](), 0
+    for way in reversed(looked_at(planner.teardown)):
         if way.answer == WORKS and things == set(way.operations) and not later & things:
             order = {thing: n for n, thing in enumerate(way.operations)}
             sequence = sorted(plan.sequence, key=lambda one: (order[one.part or one.joint], one.act))
             counted = count(planner.structure, planner.convention, planner.times, sequence)
             if not counted.obstacles and plan.count is not None and counted.steps == plan.count.steps:
-                return tuple(sequence)
+                seen += 1
+                if seen >= looks:
+                    return tuple(sequence)
         elif way.answer == BLOCKED and way.at is not None:
             later.add(way.at)  # said afterwards, it may be against the order
     return ()
@@ -93,7 +102,8 @@ def known_without_plans(planner: Planner, plan: Plan) -> str:
     is assumed to be behind anything."""
     if not plan.feasible or unconfirmed(planner, plan):
         return GUESSED
-    return WAY_CONFIRMED if any(_assumed_behind(planner.teardown, things_of(plan)).values()) else CONFIRMED
+    is_open = unconfirmed(planner, plan, FIRM) or any(_assumed_behind(planner.teardown, things_of(plan)).values())
+    return WAY_CONFIRMED if is_open else CONFIRMED
 
 
 def _assumed_behind(teardown: Teardown, things: Sequence[str]) -> dict[str, list[str]]:
@@ -136,7 +146,7 @@ def like(planner: Planner) -> Make:
 def known_of(make: Make, planner: Planner, plan: Plan) -> str:
     """How known a depth is. A guess for what cannot be freed: there is no way that anybody could have confirmed."""
     known = known_without_plans(planner, plan)
-    if known != WAY_CONFIRMED:
+    if known != WAY_CONFIRMED or unconfirmed(planner, plan, FIRM):
         return known
     *_, asks = shorteners(make, planner, plan)
     return WAY_CONFIRMED if asks else CONFIRMED
@@ -158,5 +168,6 @@ def retell(make: Make, teardown: Teardown, part: str) -> Iterator[Retelling | No
     for found in shorteners(make, planner, plan) if plan.feasible else ():
         asks = found
         yield None
-    known = GUESSED if guessed or not plan.feasible else WAY_CONFIRMED if asks else CONFIRMED
+    known = GUESSED if guessed or not plan.feasible else \
+        WAY_CONFIRMED if asks or unconfirmed(planner, plan, FIRM) else CONFIRMED
     yield Retelling(part=part, plan=plan, items=items, known=known, asks=tuple(asks))

@@ -9,6 +9,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+from msgspec.structs import replace
+
 from oddbolt.model.things import WAY_ANSWERS, ConfirmedWay, Teardown
 from oddbolt.rules.structure import Structure
 
@@ -112,11 +114,17 @@ class Retold:
         return frozenset(found)
 
 
+def looked_at(teardown: Teardown) -> tuple[ConfirmedWay, ...]:
+    """What was said of ways; the same said twice in a row by one person is one look."""
+    return tuple(way for n, way in enumerate(teardown.confirmed) if n == 0 or way.answer != WORKS or replace(
+        teardown.confirmed[n - 1], id=way.id, at_entry=way.at_entry) != way)
+
+
 def proven_after(teardown: Teardown) -> dict[str, list[frozenset[str]]]:
     """For each thing what had been cleared where a person said that it can be done: with that, or more, it can. What
     was said later against it voids that."""
     found: dict[str, list[frozenset[str]]] = {}
-    for way in teardown.confirmed:
+    for way in looked_at(teardown):
         if way.answer == WORKS:
             for n, thing in enumerate(way.operations):
                 found.setdefault(thing, []).append(frozenset(way.operations[:n]))

@@ -12,7 +12,7 @@ from oddbolt.paint.palette import Palette
 from oddbolt.session.derived import AT_ONCE, Derived
 from oddbolt.session.recording.telling_acts import TellingActs
 from oddbolt.session.session import Session
-from oddbolt.studies.retelling import CONFIRMED, GUESSED, Item, Retelling, retell
+from oddbolt.studies.retelling import CONFIRMED, GUESSED, WAY_CONFIRMED, Item, Retelling, retell
 from oddbolt.ui.background.answer import Answer
 from oddbolt.ui.log.telling.crops import Crops
 from oddbolt.ui.log.telling.questions import Correcting, YesOrNo
@@ -141,10 +141,14 @@ class WayPanel(QFrame):
         before, self.way = self.way, way
         derived = self._session.derived
         derived.keep_known(way.plan, way.known)
-        was_open = before is not None and before.part == way.part and before.known != CONFIRMED
-        following = self._next_unconfirmed(derived.priority_parts()) if was_open and way.known == CONFIRMED else ""
+        is_for_now = way.known == CONFIRMED or way.wants_a_look
+        was_open = before is not None and before.part == way.part and (
+            before.known != way.known or before.asks != way.asks)
+        following = self._next_unconfirmed(derived.priority_parts()) if was_open and is_for_now else ""
         if following and following != way.part:
-            self.said.emit(tr("The way to {0} is confirmed. Next: {1}").format(
+            done = tr("The way to {0} is confirmed. Next: {1}") if way.known == CONFIRMED else tr(
+                "The way to {0} works; it is looked at once more later. Next: {1}")
+            self.said.emit(done.format(
                 name_of(self._session.teardown, way.part), name_of(self._session.teardown, following)), False)
             self.part = following
             self.refresh()
@@ -159,7 +163,8 @@ class WayPanel(QFrame):
             self.stuck.setText(tr("By the record it cannot come off; kept in by {0}. Set right what each is behind, "
                                   "or what ties it, on the photograph.").format(
                                       names_of(teardown, way.plan.blocked_by)))
-        self.depth.setText(f"{steps_text(way.plan.count.steps)} · {known_text(way.known)}" if way.plan.count else "")
+        known = tr("look at it once more") if way.wants_a_look else known_text(way.known)
+        self.depth.setText(f"{steps_text(way.plan.count.steps)} · {known}" if way.plan.count else "")
         self.depth.setToolTip(tip(known_meaning(way.known)))
         self.strip.show_items([(item.thing, self._lines(item), item.is_assumed, self._ground(item))
                                for item in way.items], told.at if told is not None else "")
@@ -206,9 +211,10 @@ class WayPanel(QFrame):
         return derived.known_so_far(derived.planner.plan([part]) if derived.size <= AT_ONCE else None, part)
 
     def _next_unconfirmed(self, parts: list[str]) -> str:
+        """The first that nobody has looked at; when there is none, the first to be looked at once more."""
         derived = self._session.derived
-        return next((part for part in parts if self._known(derived, part) != CONFIRMED
-                     and part in derived.structure.removals), "")
+        known = {part: self._known(derived, part) for part in parts if part in derived.structure.removals}
+        return next((part for wanted in (GUESSED, WAY_CONFIRMED) for part in known if known[part] == wanted), "")
 
     def _chosen(self, thing: str) -> None:
         self._acts.choose(thing)
