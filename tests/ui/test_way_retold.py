@@ -9,7 +9,7 @@ from scripts.screenshots import all_assumed
 
 from oddbolt.model.label import Label
 from oddbolt.session.verbs.plain import Done
-from oddbolt.studies.retelling import CONFIRMED, GUESSED
+from oddbolt.studies.retelling import CONFIRMED, GUESSED, WAY_CONFIRMED
 from oddbolt.ui.log.keys import TELL_KEYS
 from oddbolt.ui.log.telling.way import STRIP, YES_OR_NO
 from oddbolt.ui.log.telling.way_strip import PICTURE, THING
@@ -76,10 +76,34 @@ def test_right_is_one_key_and_then_yes_or_no_until_it_is_confirmed(guessed):
         found(guessed)
         asked += 1
         assert asked < 20
-    assert guessed.session.derived.known_so_far(None, "back-cover") == CONFIRMED or way.way.part != "back-cover"
-    assert way.way.part != "back-cover"  # the next one that nobody has confirmed
+    assert way.way.part != "back-cover"  # the next one that nobody has looked at
     assert len(now(guessed).pairs) >= asked and all(pair.hides for pair in now(guessed).pairs)
-    assert way.number.text().startswith("1 of")
+    assert way.number.text().startswith("0 of")  # one look makes no way firm
+    press(guessed, K.Key_Escape)
+    shown(guessed, "back-cover")
+    assert way.way.wants_a_look and "once more" in way.depth.text() and way.pages.currentIndex() == STRIP
+    press(guessed, K.Key_F2)
+    found(guessed)
+    assert guessed.session.derived.known_so_far(None, "back-cover") != CONFIRMED  # the same once more, just after
+    assert "somebody else" in guessed.log.echo.text() or way.way.part != "back-cover"
+
+
+def test_a_way_that_is_looked_at_twice_is_confirmed(guessed):
+    parts = guessed.session.derived.priority_parts()[:2]
+    for _ in range(2):
+        for part in parts:
+            way = shown(guessed, part)
+            press(guessed, K.Key_F2)
+            found(guessed)
+            for _ in range(20):
+                if way.way.part != part or not way.way.asks:
+                    break
+                press(guessed, K.Key_F3)
+                found(guessed)
+            press(guessed, K.Key_Escape)
+    way = shown(guessed, parts[0])
+    assert way.way.known == CONFIRMED and "confirmed" in way.depth.text()
+    assert int(way.number.text().split()[0]) >= 1
 
 
 def test_what_is_not_needed_goes_from_the_way_and_comes_back_with_undo(guessed):
@@ -203,7 +227,7 @@ def test_a_part_that_matters_offers_its_way_when_it_is_off(bench):
     press(bench, K.Key_F2)
     assert now(bench).confirmed[0].part == cover
     found(bench)
-    assert bench.session.derived.known_so_far(None, cover) == CONFIRMED
+    assert bench.session.derived.known_so_far(None, cover) == WAY_CONFIRMED and "second look" in bench.log.echo.text()
 
 
 def test_the_menu_the_list_and_access_lead_to_it(guessed):

@@ -180,6 +180,101 @@ def test_nothing_comes_to_lie_on_itself():
     check_references(again)
 
 
+def with_more(parts=(), joints=(), **changed):
+    """The record with more on it, and some of its parts changed."""
+    data = exchange.to_json(record())
+    data["parts"] = [{**part, **changed.get(part["id"], {})} for part in data["parts"]]
+    data["parts"] += [{"basis": "assumed", **part} for part in parts]
+    data["joints"] += [{"basis": "assumed", **joint} for joint in joints]
+    return exchange.from_json(data)
+
+
+def way_to(teardown, part="eye"):
+    return things_of(planner_of(teardown).plan([part]))
+
+
+def test_what_holds_a_thing_on_the_carrier_is_struck_out_the_thing_lies_elsewhere():
+    """The bar comes off without the clip of a foam that was thought to lie on it: it does not."""
+    before = with_more([{"id": "foam", "on": "bar"}], [{"id": "foam-c", "kind": "clip", "of": ["foam", "tray"]}])
+    assert "foam-c" in way_to(before, "bar")
+    after = retold.needless(before, "bar", way_to(before, "bar"), ["foam-c"]).teardown
+    assert after.part["foam"].on is None and "foam-c" not in way_to(after, "bar")
+
+
+def test_a_plug_of_what_is_fixed_there_leads_to_nobody_yet_and_one_that_was_told_leads_nowhere_else():
+    fixed = [{"id": "bond", "kind": "adhesive", "of": ["foam", "bar"]},
+             {"id": "foam-p", "kind": "connector", "of": ["foam", "tray"]}]
+    before = with_more([{"id": "foam", "on": "bar"}], fixed)
+    after = retold.needless(before, "bar", way_to(before, "bar"), ["foam-p"]).teardown
+    assert after.part["foam"].on == "bar" and after.joint["foam-p"].of[0] not in ("foam", "bar")
+    told_whose = with_more([{"id": "foam", "on": "bar"}], [fixed[0], {**fixed[1], "said": ["of"]}])
+    after = retold.needless(told_whose, "bar", way_to(told_whose, "bar"), ["foam-p"]).teardown
+    assert after.joint["foam-p"].of == ("foam", "bar") and "foam-p" not in way_to(after, "bar")
+
+
+def test_what_a_swing_was_thought_to_wait_for_may_be_struck_out_and_so_may_the_swing():
+    before = with_more(joints=[{"id": "turn", "kind": "swing", "of": ["lid", "tray"]}])
+    data = exchange.to_json(before)
+    data["log"].insert(1, {"id": "e90", "do": "release", "thing": "turn"})
+    before = settle(exchange.from_json(data))
+    assert "lid-s" in behind(before, "turn")
+    after = retold.needless(before, "lid", ["lid-s", "turn", "lid"], ["lid-s"]).teardown
+    assert "lid-s" not in behind(after, "turn") and "lid-s" not in way_to(after, "lid")
+    after = retold.needless(before, "lid", ["lid-s", "turn", "lid"], ["turn"]).teardown
+    assert "turn" not in way_to(after, "lid")
+
+
+def test_who_does_without_the_carrier_does_not_lie_behind_the_base():
+    before = retold.before(with_more(eye={"on": "lid"}), "tray", {"eye": False}).teardown
+    assert "tray" in behind(before, "eye") and "lid" in way_to(before)
+    after = retold.needless(before, "eye", way_to(before), ["lid", "lid-s"]).teardown
+    assert "tray" not in behind(after, "eye") and "lid" not in way_to(after)
+
+
+def test_what_was_not_on_the_way_hides_nothing_on_it():
+    """The horn is cleared with what carries it; who comes off without the carrier comes off without the horn."""
+    before = with_more(horn={"on": "lid"}, eye={"behind": [["horn"]]})
+    assert "horn" in AllEvidence(before, structure_of(before)).of("eye").candidates
+    after = retold.needless(before, "eye", ["lid-s", "lid", "bar-s", "bar", "plug", "eye"], ["lid", "lid-s"]).teardown
+    assert AllEvidence(after, structure_of(after)).of("eye").candidates == ("bar",)
+    assert "horn" not in behind(after, "eye") and "lid" not in way_to(after)
+
+
+def test_a_plug_that_is_undone_suffices_in_place_of_the_part_that_it_holds():
+    """First the horn is in the way, then it need not come off: what held it, undone, was enough."""
+    before = with_more(joints=[{"id": "horn-p", "kind": "connector", "of": ["horn", "tray"]}])
+    before = retold.blocked(before, "eye", WAY, "eye", ["horn"]).teardown
+    way = way_to(before)
+    assert {"horn", "horn-p"} <= set(way)
+    after = retold.needless(before, "eye", way, ["horn", "horn-s"]).teardown
+    assert "horn-p" in behind(after, "eye") and "horn" not in way_to(after) and "horn-p" in way_to(after)
+
+
+def test_what_is_still_in_the_way_when_its_carrier_is_off_does_not_lie_there():
+    before = with_more(horn={"on": "lid"})
+    after = retold.blocked(before, "eye", WAY, "plug", ["horn"]).teardown
+    assert after.part["horn"].on is None and "horn" in way_to(after)
+
+
+def test_a_part_in_the_way_of_what_lies_on_the_carrier_lies_there_too():
+    """The foam came off after the lid, and hides what is on the lid: lifting the lid did not part them."""
+    before = with_more([{"id": "foam"}], [{"id": "bond", "kind": "adhesive", "of": ["eye", "lid"]}], eye={"on": "lid"})
+    data = exchange.to_json(before)
+    data["log"].append({"id": "e91", "do": "remove", "thing": "foam"})
+    before = settle(exchange.from_json(data))
+    after = retold.blocked(before, "eye", ["lid-s", "lid", "bond", "eye"], "bond", ["foam"]).teardown
+    assert after.part["foam"].on == "lid" and way_to(after).index("foam") < way_to(after).index("bond")
+
+
+def test_what_a_way_does_without_does_not_cut_the_power_where_something_else_does():
+    cuts = {"kind": "connector", "of": ["horn", "tray"], "isolates": True}
+    before = with_more(joints=[{"id": "one", **cuts}, {"id": "two", **cuts}])
+    after = retold.needless(before, "eye", ["one", *WAY], ["one"]).teardown
+    assert after.joint["one"].isolates is False and after.joint["two"].isolates is True
+    alone = retold.needless(with_more(joints=[{"id": "one", **cuts}]), "eye", ["one", *WAY], ["one"]).teardown
+    assert alone.joint["one"].isolates is True  # power first: there is nothing else
+
+
 # -- how known
 
 def cheaply(teardown):
@@ -198,7 +293,15 @@ def test_a_depth_is_guessed_then_its_way_confirmed_then_itself():
     while found.asks:
         after = retold.before(after, found.asks[0].hider, dict.fromkeys(found.asks[0].things, False)).teardown
         found = told(after)
-    assert found.known == CONFIRMED
+    assert found.known == WAY_CONFIRMED and found.wants_a_look
+    plan = planner_of(after).plan(["eye"])
+    assert known_of(planner_of, planner_of(after), plan) == WAY_CONFIRMED
+    things = [item.thing for item in found.items]
+    twice = retold.works(after, "eye", things).teardown
+    assert told(twice).known == WAY_CONFIRMED  # said twice in a row by one person: one look
+    between = retold.works(twice, "lid", ("lid-s", "lid")).teardown
+    after = retold.works(between, "eye", things).teardown
+    assert told(after).known == CONFIRMED and not told(after).wants_a_look
     plan = planner_of(after).plan(["eye"])
     assert known_of(planner_of, planner_of(after), plan) == CONFIRMED
     assert cheaply(after) in (WAY_CONFIRMED, CONFIRMED) and cheaply(before) == GUESSED

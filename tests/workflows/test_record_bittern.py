@@ -132,7 +132,7 @@ class Teller:
         self._open(part)
         for _ in range(20):
             shown = self._shown()
-            if shown.part != self.h.of[part] or shown.known == CONFIRMED:
+            if shown.part != self.h.of[part] or shown.known == CONFIRMED or shown.wants_a_look:
                 return
             if shown.known != GUESSED:
                 self._yes_or_no(shown)

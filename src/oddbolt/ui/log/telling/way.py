@@ -44,6 +44,7 @@ class WayPanel(QFrame):
         self._crops.made.connect(lambda: self.strip.show_pictures(self._crops.of))
         self.part = ""
         self.way: Retelling | None = None
+        self._said = 0  # answers on record when it was last shown
         self.parts, self.close_button = QComboBox(), QPushButton(tr("Close  Esc"))
         self.depth, self.number = Elided(), label("", "faint")
         self.strip = WayStrip(palette)
@@ -153,6 +154,11 @@ class WayPanel(QFrame):
             self.part = following
             self.refresh()
             return
+        said = len(self._session.teardown.confirmed)
+        if way.wants_a_look and (was_open or (before is not None and said > self._said)):
+            self.said.emit(tr("The way to {0} works. It takes a second look, by somebody else or after another way, "
+                              "to be confirmed").format(name_of(self._session.teardown, way.part)), False)
+        self._said = said
         self._show(way)
         self._acts.show(way)
 
