@@ -31,6 +31,7 @@ from oddbolt.session.recording.lifting_acts import LiftingActs
 from oddbolt.session.recording.mark_acts import MarkActs
 from oddbolt.session.recording.offers import CLOSED, HANGING, MEANT, NO_ROLE, ROLE, SWUNG, Offer
 from oddbolt.session.recording.recorder import Recorder
+from oddbolt.session.recording.seeing.seen_acts import hull
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.footprints import set_footprint
 from oddbolt.session.verbs.letters import add_fastener
@@ -110,10 +111,10 @@ class Recorded(Struct, kw_only=True):
 
 class Analyst:
     def __init__(self, hidden: Hidden, seed: int, *, answers: bool = True, footprints: bool = True,
-                 photographs: int = 0) -> None:
+                 photographs: int = 0, together: bool = True) -> None:
         """`answers`: whether what is offered after an act is answered at all; `footprints`: whether what a part had
         covered is drawn; `photographs`: after so many lifts one is taken, which says what they had covered, instead."""
-        self.answers, self.footprints, self.photographs = answers, footprints, photographs
+        self.answers, self.footprints, self.photographs, self.together = answers, footprints, photographs, together
         self._not_photographed: list[tuple[Thing, str]] = []  # what was lifted since the last one, and its id
         self.hidden, self.rng = hidden, random.Random(f"analyst {seed}")
         self.habits = Habits.drawn(self.rng, hidden.size)
@@ -419,21 +420,31 @@ class Analyst:
 
     def photograph_lifts(self) -> None:
         """One photograph and one key: what each of those lifted since the last one had covered, as badly as
-        scripts.difference_study measured; of those that lay over each other nothing is said."""
+        scripts.difference_study measured; of those that lay over each other what they had covered together."""
         lifted, self._not_photographed = self._not_photographed, []
         self.acts += 2 * bool(lifted)
-        for thing, made in lifted:
-            if self.rng.random() < UNSEEN or thing.rect is None or made not in self.session.teardown.part:
+        seen = [(thing, made) for thing, made in lifted if self.rng.random() >= UNSEEN and thing.rect is not None
+                and made in self.session.teardown.part]
+        while seen:
+            group, more = [seen.pop(0)], True
+            while more:
+                more = [one for one in seen if any(overlaps(one[0].rect, other.rect) for other, _ in group)]
+                group += more
+                seen = [one for one in seen if one not in more]
+            if len(group) > 1 and not self.together:
                 continue
-            left, top, right, bottom = thing.rect
-            off = [self.rng.uniform(-SEEN_OFF, SEEN_OFF) for _ in range(4)]
-            left, right = left + off[0] * (right - left), right + off[1] * (right - left)
-            top, bottom = top + off[2] * (bottom - top), bottom + off[3] * (bottom - top)
-            outline = ((left, top), (right, top), (right, bottom), (left, bottom))
-            if any(other is not thing and other.rect is not None and overlaps(other.rect, thing.rect)
-                   for other, _ in lifted):
-                continue
-            self.recorder.do(set_footprint, self.recorder.selection.view, made, [self._pixels(one) for one in outline])
+            corners = [corner for thing, _ in group for corner in self._seen_corners(thing)]
+            first, *others = [made for _, made in group]
+            outline = corners if len(group) == 1 else hull(tuple(corners))
+            self.recorder.do(set_footprint, self.recorder.selection.view, first,
+                             [self._pixels(one) for one in outline], others)
+
+    def _seen_corners(self, thing: Thing) -> list[Spot]:
+        left, top, right, bottom = thing.rect
+        off = [self.rng.uniform(-SEEN_OFF, SEEN_OFF) for _ in range(4)]
+        left, right = left + off[0] * (right - left), right + off[1] * (right - left)
+        top, bottom = top + off[2] * (bottom - top), bottom + off[3] * (bottom - top)
+        return [(left, top), (right, top), (right, bottom), (left, bottom)]
 
     def _answer_after_lift(self, thing: Thing) -> None:
         offered = self.recorder.offered

@@ -23,7 +23,7 @@ from oddbolt.comparing.matching import Corrections, matched
 from oddbolt.comparing.profile import profile
 from oddbolt.comparing.told import held
 from oddbolt.effort.times import KnownTimes
-from oddbolt.knowledge.findings import access_findings
+from oddbolt.knowledge.checks.findings import access_findings
 from oddbolt.model import exchange
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import ToldWay

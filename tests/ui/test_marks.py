@@ -7,7 +7,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
 from oddbolt.catalog.tables import mark_kinds
-from oddbolt.knowledge.findings import left_on
+from oddbolt.knowledge.checks.findings import left_on
 from oddbolt.model.refusal import Refusal
 from oddbolt.paint.images import make_thumb
 from oddbolt.paint.palette import LIGHT

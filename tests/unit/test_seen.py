@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import pytest
+from msgspec.structs import replace
 
 from oddbolt.imaging.differing.difference import (
     CAME_OFF,
@@ -17,6 +18,7 @@ from oddbolt.imaging.differing.difference import (
     Verdict,
 )
 from oddbolt.imaging.differing.regions import MOVED as ELSEWHERE
+from oddbolt.knowledge.guesses import Guesses
 from oddbolt.knowledge.said.seen import HEADS, MOVED, NEW_OFF, OFF, OPENED, OUT, UNCOVERED, Look, Seen
 from oddbolt.knowledge.said.seen import SMALL as LITTLE
 from oddbolt.model import exchange
@@ -33,6 +35,8 @@ from oddbolt.session.recording.seeing.proposals import (
 )
 from oddbolt.session.recording.seeing.seen_acts import SeenActs, hull
 from oddbolt.session.session import Session
+from oddbolt.session.verbs.correcting.delete import delete_things
+from oddbolt.session.verbs.footprints import set_footprint
 from oddbolt.session.verbs.lifting import lift, release
 from oddbolt.session.verbs.seeing.take import take_seen
 from oddbolt.store.document import Document
@@ -132,7 +136,7 @@ def test_of_what_the_record_knows_only_what_it_had_covered_is_left(session):
     assert (one.code, one.thing, one.is_sure) == (UNCOVERED, "plate", True)
 
 
-def test_of_what_several_had_covered_together_nothing_is_said(session):
+def test_what_several_had_covered_is_taken_over_as_covered_together(session):
     record = exchange.to_json(session.teardown)
     record["parts"].append({"id": "lid", "name": "Lid", "kind": "bracket"})
     record["views"][0]["marks"].append({"thing": "lid", "x": 400, "y": 150})
@@ -140,8 +144,38 @@ def test_of_what_several_had_covered_together_nothing_is_said(session):
     told = exchange.from_json(record)
     one = Looking(before=told.view["v1"], after=told.view["v2"], scale=1.0, carry=lambda x, y: (x, y),
                   found=Difference(regions=(region(CAME_OFF, 100, 100, 500, 200),)))
-    found = proposals(told, one, Derived(told).state, Suggested({}))
-    assert found == ()
+    (found,) = proposals(told, one, Derived(told).state, Suggested({}))
+    assert (found.code, found.thing, found.others) == (UNCOVERED, "plate", ("lid",))
+    assert seen_text(told, found) == "what Plate, Lid had covered"
+    after = take_seen(told, "v1", "v2", [found], 9.0, {}, {}).teardown
+    (footprint,) = after.view["v2"].footprints
+    assert footprint.whose == ("plate", "lid") and exchange.loads(exchange.dumps(after)) == after
+    again = replace(one, after=after.view["v2"])
+    assert proposals(after, again, Derived(after).state, Suggested({})) == ()  # it is known by now
+    alone = set_footprint(after, "v2", "lid", [(300, 100), (500, 100), (500, 200)]).teardown
+    assert [one.whose for one in alone.view["v2"].footprints] == [("lid",)]
+    left = delete_things(after, ["lid"]).teardown
+    assert [one.whose for one in left.view["v2"].footprints] == [("plate",)]
+
+
+def test_of_several_that_had_covered_a_place_one_at_least_hid_what_is_there():
+    """A noisy or of independent priors p, the place telling L = 9 of at least one: of one alone p L / (p L + 1 - p); of
+    two each p L / (p L + (1 - p) (n + (1 - n) L)), n that the other does not hide it. Worked by hand."""
+    record = exchange.from_json({**RECORD, "parts": [*RECORD["parts"], {"id": "lid", "kind": "bracket"}],
+                                 "log": [{"id": "e1", "do": "remove", "thing": "plate"},
+                                         {"id": "e2", "do": "remove", "thing": "lid"},
+                                         {"id": "e3", "do": "release", "thing": "a-2"}],
+                                 "joints": [{"id": "a-2", "kind": "press-fit", "of": ["main-board", "tray"],
+                                             "basis": "assumed"}],
+                                 "views": [{"id": "v2", "side": "back", "photo": "two.jpg", "mm_per_px": 0.1,
+                                            "marks": [{"thing": "a-2", "x": 500, "y": 500}]}]})
+    outline = [(100, 100), (900, 100), (900, 900), (100, 900)]
+    alone = Guesses(set_footprint(record, "v2", "plate", outline).teardown).guess("a-2").odds
+    both = Guesses(set_footprint(record, "v2", "plate", outline, ["lid"]).teardown).guess("a-2").odds
+    prior = 0.2
+    assert alone["plate"] == pytest.approx(prior * 9 / (prior * 9 + 1 - prior))
+    of_two = prior * 9 / (prior * 9 + (1 - prior) * ((1 - prior) + prior * 9))
+    assert (both["plate"], both["lid"]) == (pytest.approx(of_two), pytest.approx(of_two)) and of_two < alone["plate"]
 
 
 def test_marks_are_looked_for_by_their_size(session):

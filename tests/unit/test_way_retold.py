@@ -7,8 +7,8 @@ import json
 import pytest
 
 from oddbolt.effort.times import KnownTimes
+from oddbolt.knowledge.checks.findings import access_findings
 from oddbolt.knowledge.evidence import AllEvidence
-from oddbolt.knowledge.findings import access_findings
 from oddbolt.knowledge.settling import settle
 from oddbolt.model import exchange
 from oddbolt.model.checking.references import check_references

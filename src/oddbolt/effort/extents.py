@@ -46,7 +46,8 @@ def _drawn(teardown: Teardown) -> dict[str, Extent]:
         if not view.mm_per_px:
             continue
         outlines = [(mark.thing, mark.outline) for mark in view.marks if len(mark.outline) > 2]
-        outlines += [(footprint.of, footprint.outline) for footprint in view.footprints if len(footprint.outline) > 2]
+        outlines += [(footprint.of, footprint.outline) for footprint in view.footprints
+                     if len(footprint.outline) > 2 and not footprint.with_]
         for thing, outline in outlines:
             spots = tuple((x * view.mm_per_px, y * view.mm_per_px) for x, y in outline)
             area_mm2 = area(spots)

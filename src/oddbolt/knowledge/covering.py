@@ -46,11 +46,17 @@ class Places:
         self._of: dict[str, list[_Placed]] = {}
         self._diagonals: dict[str, float] = {}
         self._footprints: dict[str, list[tuple[str, tuple[Spot, ...]]]] = {}
+        self._shared: dict[str, list[tuple[str, tuple[Spot, ...]]]] = {}  # of what was covered together with others
+        self._with: dict[str, frozenset[str]] = {}
         for view in teardown.views:
             scale = view.mm_per_px or UNKNOWN_MM_PER_PX
             for footprint in view.footprints:
-                self._footprints.setdefault(footprint.of, []).append(
-                    (view.side, tuple((x * scale, y * scale) for x, y in footprint.outline)))
+                placed = view.side, tuple((x * scale, y * scale) for x, y in footprint.outline)
+                for part in footprint.whose if footprint.with_ else ():
+                    self._shared.setdefault(part, []).append(placed)
+                    self._with[part] = frozenset(footprint.whose)
+                if not footprint.with_:
+                    self._footprints.setdefault(footprint.of, []).append(placed)
         self._told: dict[str, Told] = {}  # of the things asked about last
         self._held_at_edge = _held_at_edge(teardown)
         known = {id(view): placed for view, placed in before._by_view} if before is not None else {}
@@ -93,7 +99,7 @@ class Places:
         """How a thing lies to what the hider had covered, as it was drawn: `IN`, `OUT`, at the rim, or `NOTHING` where
         it covered nothing; None where nothing was drawn, or not on a side that shows the thing."""
         found = None
-        for side, outline in self._footprints.get(hider, ()):
+        for side, outline in self._footprints.get(hider) or self._shared.get(hider, ()):
             if not outline:
                 return NOTHING
             spots = self.spots(thing, side)
@@ -103,6 +109,11 @@ class Places:
             told = [_lies(spot, outline, rim) for spot in spots]
             found = IN if IN in told else RIM_OF_IT if RIM_OF_IT in told else OUT
         return found
+
+    def together(self, hider: str) -> frozenset[str]:
+        """All that had covered together what is known to have been covered by it and others; empty where it is known
+        alone, or not."""
+        return frozenset() if hider in self._footprints else self._with.get(hider, frozenset())
 
     def share_under(self, hider: str, thing: str) -> float | None:
         """How much of what is marked of a thing lies within what the hider had covered, or at its edge; None where that

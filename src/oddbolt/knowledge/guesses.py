@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Mapping, Set
 from functools import cached_property
+from math import prod
 
 from msgspec import Struct
 
@@ -266,6 +267,7 @@ class Guesses:
         """What was drawn as covered is weighed with the rules, not put in their place: log-odds for each pair."""
         joint = self.teardown.joint.get(evidence.thing)
         bonded = joint is not None and joint.kind in ("adhesive", "routing")
+        before = dict(found)
         for x in open_:
             if joint is not None and joint.kind == "connector" and self._place_says_nothing(joint, x):
                 continue
@@ -274,8 +276,15 @@ class Guesses:
                 continue
             code, odds = found.get(x) or self._weak(x)
             prior = BY_RULE if odds >= LIKELY else BY_NO_RULE
-            weighed = prior / (1 - prior) * (BONDED_IN if told == IN and bonded else DRAWN[told])
-            found[x] = ("footprint" if told == IN else code, weighed / (1 + weighed))
+            ratio = BONDED_IN if told == IN and bonded else DRAWN[told]
+            others = self.places.together(x) - {x} if told == IN else frozenset()
+            if others and not evidence.hides.isdisjoint(others):
+                continue  # one of them is known to be in front of it: what was seen is explained by that
+            # One of several at least: of none of them is what the place tells, less the more of them there are.
+            none = prod(1 - (BY_RULE if (before.get(y) or self._weak(y))[1] >= LIKELY else BY_NO_RULE)
+                        for y in others if y in open_)
+            told_of = prior * ratio / (prior * ratio + (1 - prior) * (none + (1 - none) * ratio))
+            found[x] = ("footprint" if told == IN else code, told_of)
 
     def _by_place(self, evidence: Evidence, among: Set[str], thing: Part | Joint | None, found: Reasons) -> None:
         if thing is None:

@@ -326,9 +326,16 @@ class Footprint(Record):
 
     noun: ClassVar[str] = "footprint"
     of: str = key(TEXT)
+    with_: tuple[str, ...] = key(TEXTS, (), name="with", doc="others that had covered it together with that one: which "
+                                                            "of them had covered what in it nobody could see")
     at_entry: str | None = key(OrNull(TEXT), None, doc="the lift or swing that uncovered it")
     outline: tuple[tuple[float, float], ...] = key(ListOf(POINT), (), doc="pixels; empty: it hid nothing")
     basis: str = key(BASIS, "seen")
+
+    @property
+    def whose(self) -> tuple[str, ...]:
+        """What had covered it, one or several."""
+        return (self.of, *self.with_)
 
 
 class View(Record):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Mapping
 
-from oddbolt.knowledge.findings import left_on
+from oddbolt.knowledge.checks.findings import left_on
 from oddbolt.model.things import Teardown, View
 from oddbolt.paint.pins import Pin
 from oddbolt.rules.device_state import DeviceState

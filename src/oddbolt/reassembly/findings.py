@@ -6,7 +6,7 @@ from collections import Counter
 from collections.abc import Mapping
 
 from oddbolt.catalog.torque import BREAKING, IMPOSSIBLE
-from oddbolt.knowledge.findings import Finding, access_findings
+from oddbolt.knowledge.checks.findings import Finding, access_findings
 from oddbolt.model.things import Teardown
 from oddbolt.reassembly.bolts import torques
 from oddbolt.reassembly.slips import slips

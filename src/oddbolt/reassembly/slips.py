@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from oddbolt.catalog.tables import covering_kinds
-from oddbolt.knowledge.findings import Finding
+from oddbolt.knowledge.checks.findings import Finding
 from oddbolt.model.naming import MARKED
 from oddbolt.model.things import Teardown, View
 

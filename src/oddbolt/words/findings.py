@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from oddbolt.knowledge.findings import Finding
-from oddbolt.knowledge.warnings import Alert
+from oddbolt.knowledge.checks.findings import Finding
+from oddbolt.knowledge.checks.warnings import Alert
 from oddbolt.model.things import Teardown
 from oddbolt.words.names import name_of, names_of
 from oddbolt.words.translate import N_, from_table, tr

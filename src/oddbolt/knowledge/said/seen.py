@@ -30,6 +30,7 @@ class Seen(Struct, frozen=True, kw_only=True):
 
     code: str
     thing: str = ""  # on record
+    others: tuple[str, ...] = ()  # that had covered a place together with it
     places: tuple[int, ...] = ()  # marks of the photograph before that went; empty: all of the thing
     before: Outline = ()  # on the photograph before
     after: Outline = ()  # on the one that shows the state now

@@ -197,6 +197,8 @@ def _check_records(teardown: Teardown, checked: _Checked) -> None:
             _resolve_thing(teardown, mark.thing, f"$.views[{n}].marks[{m}].thing")
         for m, footprint in enumerate(view.footprints):
             _resolve_thing(teardown, footprint.of, f"$.views[{n}].footprints[{m}].of")
+            for k, name in enumerate(footprint.with_):
+                _resolve_thing(teardown, name, f"$.views[{n}].footprints[{m}].with[{k}]")
     _check_what_was_said(teardown, checked)
     for n, refit in checked.left("refit"):
         _check_refit(teardown, refit, f"$.refit[{n}]")

@@ -9,7 +9,7 @@ from typing import Any
 from msgspec import Struct
 from msgspec.structs import replace
 
-from oddbolt.knowledge.findings import left_on
+from oddbolt.knowledge.checks.findings import left_on
 from oddbolt.model.snapshot import of_snapshot
 from oddbolt.model.things import Teardown
 from oddbolt.reassembly.inventory import parts_to_order

@@ -7,7 +7,7 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from oddbolt.knowledge.findings import left_on
+from oddbolt.knowledge.checks.findings import left_on
 from oddbolt.model.label import Label
 from oddbolt.model.places import Spot
 from oddbolt.model.refusal import Refusal

@@ -96,7 +96,7 @@ def is_named(teardown: Teardown, id_: str) -> bool:
             or any(part.on == id_ or any(id_ in names for names in part.behind) for part in teardown.parts)
             or any(id_ in (entry.thing, *entry.things) for entry in teardown.log)
             or any(view.portrait == id_ or any(mark.thing == id_ for mark in view.marks)
-                   or any(footprint.of == id_ for footprint in view.footprints) for view in teardown.views)
+                   or any(id_ in footprint.whose for footprint in view.footprints) for view in teardown.views)
             or any(id_ in (entry.thing, entry.on) for entry in teardown.refit)
             or any(one.for_ == id_ or any(id_ in (entry.thing, entry.on) for entry in one.entries)
                    for one in teardown.procedures))

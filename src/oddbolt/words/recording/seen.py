@@ -5,7 +5,7 @@ from __future__ import annotations
 from oddbolt.catalog.tables import mark_kinds, part_kinds
 from oddbolt.knowledge.said.seen import HEADS, MOVED, NEW_OFF, OFF, OPENED, OUT, SMALL, UNCOVERED, Seen
 from oddbolt.model.things import Teardown
-from oddbolt.words.names import name_of
+from oddbolt.words.names import names_of
 from oddbolt.words.translate import N_, from_table, of_data, tr
 
 LINES = {
@@ -20,8 +20,8 @@ LINES = {
 
 def seen_text(teardown: Teardown, one: Seen) -> str:
     """One line; where something has to be said first, it asks for it."""
-    code, figures = one.code, {"thing": name_of(teardown, one.thing) if one.thing else "", "number": len(one.spots),
-                               "all": 0, "kind": ""}
+    code, figures = one.code, {"thing": names_of(teardown, (one.thing, *one.others)) if one.thing else "",
+                               "number": len(one.spots), "all": 0, "kind": ""}
     if code == OUT:
         joint = teardown.joint.get(one.thing)
         figures["all"] = joint.count or len(one.spots) if joint is not None else len(one.spots)

@@ -157,14 +157,12 @@ def _came_off(teardown: Teardown, looking: Looking, off: Sequence[_Region], stat
         inside = [m for m in marks if m.thing in teardown.part and contains(widened(region.before, EDGE), (m.x, m.y))]
         gone = [m for m in inside if m.thing in spent]
         if gone:  # the record knows; what it had covered can be seen now
-            made += [_of(UNCOVERED, region.before, looking, thing=m.thing) for m in _alone(gone)
-                     if not _has_footprint(teardown, m.thing)]
+            made += _uncovered(teardown, gone, region.before, region.after(looking))
             continue
         there_now = region.after(looking)
         gone = [m for m in later if m.thing in teardown.part and contains(widened(there_now, EDGE), (m.x, m.y))]
         if gone:
-            made += [Seen(code=UNCOVERED, thing=m.thing, before=region.before, after=there_now)
-                     for m in _alone(gone) if not _has_footprint(teardown, m.thing)]
+            made += _uncovered(teardown, gone, region.before, there_now)
             continue
         there = _outermost(teardown, [m.thing for m in inside if not is_next(teardown.part[m.thing])])
         if there:
@@ -222,13 +220,18 @@ def _outermost(teardown: Teardown, parts: Sequence[str]) -> str:
 def _has_footprint(teardown: Teardown, part: str) -> bool:
     """Whether there is one, or none is wanted."""
     return not covers_others(teardown, part) or any(
-        footprint.of == part for view in teardown.views for footprint in view.footprints)
+        part in footprint.whose for view in teardown.views for footprint in view.footprints)
 
 
-def _alone(marks: Sequence[Mark]) -> list[Mark]:
-    """The mark of the one part that had lain there; of several nobody can tell which had covered what, and footprints
-    that were shared out among them made more depths wrong than none (docs/methods/difference.md)."""
-    return list(marks[:1]) if len({mark.thing for mark in marks}) == 1 else []
+def _uncovered(teardown: Teardown, marks: Sequence[Mark], before: Outline, after: Outline) -> list[Seen]:
+    """What the parts that had lain there had covered: one alone, or several together, of which nobody can tell which
+    had covered what (footprints that were shared out among them made more depths wrong than none,
+    docs/methods/difference.md). Nothing, where it is known of one of several already: the rest is not known."""
+    gone = list(dict.fromkeys(mark.thing for mark in marks))
+    whose = [part for part in gone if covers_others(teardown, part)]
+    if not whose or (len(whose) == 1 < len(gone)) or any(_has_footprint(teardown, part) for part in whose):
+        return []
+    return [Seen(code=UNCOVERED, thing=whose[0], others=tuple(whose[1:]), before=before, after=after)]
 
 
 def _screws(teardown: Teardown, before: View, verdicts: Sequence[Verdict], lifts: Sequence[tuple[str, Outline]],

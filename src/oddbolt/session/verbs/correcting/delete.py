@@ -11,7 +11,7 @@ from msgspec.structs import replace
 from oddbolt.knowledge.settling import settle
 from oddbolt.model.label import Label
 from oddbolt.model.refusal import Refusal
-from oddbolt.model.things import Answer, ConfirmedWay, Joint, LogEntry, Part, Refit, Teardown, View
+from oddbolt.model.things import Answer, ConfirmedWay, Footprint, Joint, LogEntry, Part, Refit, Teardown, View
 from oddbolt.rules.replay import in_order
 from oddbolt.session.verbs.marking import COUNTED, unmark, view_with_mark
 from oddbolt.session.verbs.plain import Done, change_joint, label_of, view_of
@@ -65,7 +65,7 @@ def delete_things(teardown: Teardown, ids: Iterable[str]) -> Done:
     after = replace(_without_entries(teardown, set(hangs.entries), gone), parts=parts, joints=joints)
     after = replace(
         after, views=tuple(replace(v, marks=tuple(m for m in v.marks if m.thing not in gone),
-                                   footprints=tuple(f for f in v.footprints if f.of not in gone)) for v in after.views
+                                   footprints=_footprints_without(v.footprints, gone)) for v in after.views
                            if v.portrait not in gone),
         answers=tuple(_answer_without(answer, gone) for answer in after.answers if answer.part not in gone),
         confirmed=tuple(way for said in after.confirmed for way in _way_without(said, gone)),
@@ -77,6 +77,12 @@ def delete_things(teardown: Teardown, ids: Iterable[str]) -> Done:
                                  entries=_refit_without(one.entries, gone)) for one in after.procedures))
     label = label_of("delete", teardown, ids[0]) if len(ids) == 1 else Label("delete-several", {"count": len(ids)})
     return Done(label, settle(after))
+
+
+def _footprints_without(footprints: Iterable[Footprint], gone: set[str]) -> tuple[Footprint, ...]:
+    """What several had covered together is of those that are left."""
+    left = [(one, [part for part in one.whose if part not in gone]) for one in footprints]
+    return tuple(replace(one, of=whose[0], with_=tuple(whose[1:])) for one, whose in left if whose)
 
 
 def _refit_without(entries: Iterable[Refit], gone: set[str]) -> tuple[Refit, ...]:
