@@ -336,7 +336,7 @@ def test_an_earlier_model_gives_its_parts_by_word(example):
 
 
 def test_checks_as_one_goes():
-    from oddbolt.knowledge import warnings
+    from oddbolt.knowledge.checks import warnings
 
     bench = Bench()
     found = warnings.on_letter(bench.now, "A")

@@ -15,7 +15,7 @@ from msgspec import Struct, field
 from msgspec.structs import replace
 
 from oddbolt.catalog.tables import mark_kinds
-from oddbolt.knowledge import warnings
+from oddbolt.knowledge.checks import warnings
 from oddbolt.model.places import Spot
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import View
