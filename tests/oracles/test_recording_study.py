@@ -19,8 +19,12 @@ from scripts.study.score import is_possible, judge, planner_of, priority_parts, 
 from scripts.study.truth import apply_all
 
 from oddbolt.knowledge.guesses import Guesses
+from oddbolt.model import exchange
+from oddbolt.model.checking.references import check_references
+from oddbolt.model.refusal import Refusal
 from oddbolt.rules.device_state import DeviceState
 from oddbolt.rules.structure import Structure
+from oddbolt.session.verbs import retold
 from oddbolt.studies.retelling import CONFIRMED, GUESSED
 
 
@@ -173,3 +177,29 @@ def test_what_was_said_of_a_way_holds_in_the_next(overlooks, long_run):
         told = Checked(analyst, seed, overlooks=overlooks)
         told.tell()
         assert not told.broken, (seed, hidden.archetype)
+
+
+def test_whatever_is_said_of_ways_the_record_stays_one_that_can_be_kept(long_run):
+    """Answers at random, most of them nonsense: each is refused or written down, and never breaks the file."""
+    for seed in range(36 if long_run else 5):
+        rng = random.Random(f"nonsense {seed}")
+        analyst = Analyst(device(seed, tuple(ARCHETYPES)), seed)
+        analyst.record()
+        record = analyst.session.teardown
+        for _ in range(20):
+            parts = [part.id for part in record.parts if part.id != record.device.base]
+            both = [*parts, *(joint.id for joint in record.joints)]
+            part, some = rng.choice(parts), rng.sample(both, min(len(both), rng.randint(2, 9)))
+            one, other = rng.sample(both, 2)
+            verb, args = rng.choice((
+                (retold.works, (part, some)), (retold.blocked, (part, some, one, [other])),
+                (retold.needless, (part, some, some[:rng.randint(1, 3)])),
+                (retold.before, (one, {other: rng.random() < 0.5})), (retold.with_tool, (one, ("card", "hand"))),
+                (retold.something_else, (part, some, one, rng.choice(("film", "glue", "clip")), 9.0)),
+                (retold.is_a, (part, rng.choice(("battery", "display", "board"))))))
+            try:
+                record = verb(record, *args).teardown
+            except Refusal:
+                continue
+            check_references(record)
+        assert exchange.loads(exchange.dumps(record)) == record

@@ -64,8 +64,11 @@ def _log() -> ManualPage:
                "from what you said."),
             tr("Then, where an assumption makes a way longer, one yes or no: could this have been done before that was "
                "out of the way? Nothing is asked twice, and a way that you confirmed in another order counts."),
+            tr("Who looks at a long way once overlooks something now and then. So each way comes back when all have "
+               "been looked at: a second look, by you after the other ways or by somebody else, makes it firm. The "
+               "same said twice in a row is one look."),
             tr("Each depth says how known it is: a dashed ring, guessed; half a disc, the way is confirmed; a disc, "
-               "confirmed and nothing that is assumed would make it shorter. A guess is never called firm."))),
+               "looked at twice, and nothing that is assumed would make it shorter. A guess is never called firm."))),
         (tr("One line"), (
             tr("T goes to the line that can be typed: 4 PH00 A cover, plug pack b2b, glue pack heat 70C 5min. What it "
                "will do is said before Return is pressed."),)),

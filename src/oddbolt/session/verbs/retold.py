@@ -82,7 +82,8 @@ def needless(teardown: Teardown, part: str, operations: Sequence[str], things: S
         joint = after.joint.get(thing)
         if joint is not None:
             left = [p for p in operations if p not in things]
-            after = not_tying(after, thing, [p for p in joint.of if p in (part, *left)])
+            loose = [p for p in joint.of if p in (part, *left)]
+            after = not_tying(after, thing, loose, keep=(part, *operations, *things))
             after = live_without(within(after, thing, left), thing)
         for other in operations:
             if other not in things and thing in (x for names in after.thing(other).behind for x in names):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 
 from msgspec.structs import replace
 
@@ -26,7 +26,7 @@ def stayed(teardown: Teardown, part: str, off: Sequence[str]) -> Teardown:
     for carrier in [one for one in off if one != part and is_carried_by(teardown, part, one)]:
         if after.part[part].was_said("on"):
             for joint in [j for j in after.joints if part in j.of and carrier in j.of and j.basis == ASSUMED]:
-                after = not_tying(after, joint.id, [part])
+                after = not_tying(after, joint.id, [part], keep=(part,))
                 after = lying_on(after, carrier, [p for p in after.joint[joint.id].of if p != carrier])
             after = change_parts(after, [part], lambda p: replace(p, said=tuple(x for x in p.said if x != "on")))
         after = _not_lying_on(after, [part], [carrier])
@@ -45,7 +45,7 @@ def together(teardown: Teardown, at: str, part: str, off: Sequence[str]) -> Tear
     if came_off.get(part, 0) > came_off.get(carrier, 0):
         return lying_on(teardown, carrier, [part])
     if at in teardown.joint and teardown.joint[at].kind == "connector":
-        return not_tying(teardown, at, of)
+        return not_tying(teardown, at, of, keep=of)
     return _not_lying_on(teardown, of, [carrier])
 
 
@@ -72,7 +72,7 @@ def within(teardown: Teardown, joint_id: str, carriers: Sequence[str]) -> Teardo
         if not fixed:
             after = _not_lying_on(after, [part], [carrier])
         elif joint.kind == "connector" and not joint.was_said("of"):
-            after = not_tying(after, joint_id, [part])
+            after = not_tying(after, joint_id, [part], keep=(part,))
         elif joint.basis == ASSUMED:  # whose it is may have been said, where it leads to follows from this
             of = tuple(dict.fromkeys(p if is_carried_by(after, p, carrier) else carrier for p in joint.of))
             after = change_joint(after, joint_id, lambda j, of=of: replace(j, of=of)) if len(of) > 1 else after
@@ -85,8 +85,9 @@ def _not_lying_on(teardown: Teardown, ids: Sequence[str], carriers: Sequence[str
                         lambda p: replace(p, on=None) if p.basis == ASSUMED and not p.was_said("on") else p)
 
 
-def not_tying(teardown: Teardown, joint_id: str, parts: Sequence[str]) -> Teardown:
-    """A joint that was thought to hold what comes off without it; it is of nobody yet."""
+def not_tying(teardown: Teardown, joint_id: str, parts: Sequence[str], keep: Collection[str] = ()) -> Teardown:
+    """A joint that was thought to hold what comes off without it; it is of nobody yet. What nothing ties or names any
+    more goes, but for what is in `keep`: it is being spoken of."""
     joint = joint_of(teardown, joint_id)
     if not parts or joint.basis != ASSUMED:
         return teardown
@@ -98,5 +99,5 @@ def not_tying(teardown: Teardown, joint_id: str, parts: Sequence[str]) -> Teardo
         j, of=of, isolates=j.isolates if j.was_said("isolates") else False,
         said=said_too(j, "of")))
     for part in parts:
-        after = without_untied(after, part)
+        after = without_untied(after, part) if part not in keep else after
     return after
