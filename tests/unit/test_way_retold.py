@@ -273,6 +273,9 @@ def test_what_a_way_does_without_does_not_cut_the_power_where_something_else_doe
     assert after.joint["one"].isolates is False and after.joint["two"].isolates is True
     alone = retold.needless(with_more(joints=[{"id": "one", **cuts}]), "eye", ["one", *WAY], ["one"]).teardown
     assert alone.joint["one"].isolates is True  # power first: there is nothing else
+    mains = with_more(joints=[{"id": "one", **cuts, "isolates": "mains"}, {"id": "two", **cuts}])
+    kept = retold.needless(mains, "eye", ["one", *WAY], ["one"]).teardown
+    assert kept.joint["one"].isolates == "mains"  # what cuts the cell does not cut the mains
 
 
 # -- how known
