@@ -53,7 +53,8 @@ def live_without(teardown: Teardown, joint_id: str) -> Teardown:
     """What the way does without does not cut the power, where something else is known to cut that of the same
     source."""
     joint = teardown.joint[joint_id]
-    others = [one for one in (*teardown.joints, *teardown.parts) if one.id != joint_id and one.isolates == joint.isolates]
+    others = [one for one in (*teardown.joints, *teardown.parts)
+              if one.id != joint_id and one.isolates == joint.isolates]
     if joint.isolates is False or joint.was_said("isolates") or not others:
         return teardown
     return change_joint(teardown, joint_id, lambda j: replace(j, isolates=False))
