@@ -8,6 +8,7 @@ from collections.abc import Callable
 from msgspec import Struct
 from msgspec.structs import replace
 
+from oddbolt.comparing.facts import with_what
 from oddbolt.comparing.matching import Matched
 from oddbolt.model.snapshot import succeed
 from oddbolt.model.things import Joint, Part, Teardown
@@ -94,11 +95,11 @@ def _with_tools(ours: Teardown, theirs: Teardown, thing: str, both: Matched) -> 
     """The thing with the ways, or the lift, of its like; None where they are the same."""
     part, like_part = ours.part.get(thing), theirs.part.get(both.parts.get(thing, ""))
     if part is not None and like_part is not None:
-        same = [(a.tool, a.does) for a in part.lift] == [(a.tool, a.does) for a in like_part.lift]
+        same = with_what(part.lift) == with_what(like_part.lift)
         return None if same else _put(ours, part.lifted_by(like_part.lift))
     joint, like = ours.joint.get(thing), theirs.joint.get(both.joints.get(thing, ""))
-    if joint is None or like is None or [[(a.tool, a.does) for a in way.acts] for way in joint.ways] == [
-            [(a.tool, a.does) for a in way.acts] for way in like.ways]:
+    if joint is None or like is None or [with_what(way.acts) for way in joint.ways] == [
+            with_what(way.acts) for way in like.ways]:
         return None
     ways = tuple(replace(way, behind=()) for way in like.ways)
     return _put(ours, replace(joint, ways=ways, fastener=joint.fastener if like.fastener else None))

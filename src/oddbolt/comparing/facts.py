@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator
+from collections.abc import Collection, Iterable, Iterator
 from typing import Any
 
 from msgspec import Struct
 
 from oddbolt.comparing.matching import Matched
 from oddbolt.comparing.profile import type_of
-from oddbolt.model.things import Joint, Part, Teardown
+from oddbolt.model.things import Act, Joint, Part, Teardown
 
 # Facts of parts and joints that two people may record otherwise; names and places on photographs are no facts.
 PART_KEYS = ("kind", "role", "on", "count", "behind", "hazards", "captive", "isolates", "mass_g", "side",
@@ -77,7 +77,12 @@ def _said(record: Teardown, thing: Part | Joint, key: str, names: dict[str, str]
     if key == "fastener":
         return type_of(record.fastener.get(value or ""))
     if key == "lift":
-        return tuple((act.tool, act.does) for act in value)
+        return with_what(value)
     if key == "ways":
-        return tuple((way.reuse, tuple((act.tool, act.does) for act in way.acts)) for way in value)
+        return tuple((way.reuse, with_what(way.acts)) for way in value)
     return value
+
+
+def with_what(acts: Iterable[Act]) -> tuple[tuple[str, str], ...]:
+    """Of the acts of a way or of a lift what makes two alike: tool and verb."""
+    return tuple((act.tool, act.does) for act in acts)

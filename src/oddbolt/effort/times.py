@@ -43,14 +43,11 @@ class KnownTimes:
     def act(self, joint: str, way: int, act: int) -> Estimate:
         key = (joint, way, act)
         if key not in self._kept:
-            self._kept[key] = self._from_readings(key) or self._without_log(joint, way, act)
+            self._kept[key] = self._from_readings(key) or self._without_log(*key)
         return self._kept[key]
 
     def removal(self, part: str, act: int = 0) -> Estimate:
-        key = (part, -1, act)
-        if key not in self._kept:
-            self._kept[key] = self._from_readings(key) or self._without_log(*key)
-        return self._kept[key]
+        return self.act(part, -1, act)
 
     def measured(self) -> Mapping[Key, list[float]]:
         """Seconds read from the log, by act and removal."""
