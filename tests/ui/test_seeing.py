@@ -110,18 +110,30 @@ def test_another_photograph_that_is_shown_puts_it_away_and_f11_brings_it_back(tw
     assert "no earlier state" in two.log.echo.text()
 
 
-def test_what_was_not_taken_before_the_next_photograph_is_said(two):
+def test_what_was_not_taken_waits_over_the_next_photographs(two):
+    was = rows(two)
+    arrive(two, picture(4, DONE))
+    assert rows(two) == was and two.log.canvas.overlay.seen  # nothing went since, and where it was is shown on this one
+    arrive(two, picture(5, (*DONE, "battery-plug")))
+    assert rows(two)[:2] == was and len(rows(two)) == 3 and len(two.log.canvas.overlay.seen) == 3
+    press(two, K.Key_B, SHIFT)
+    assert two.log.recorder.selection.modes()[0] is Mode.NAMING_SEEN  # what went after that
+    press(two, K.Key_B)
+    press(two, K.Key_Return)
+    log, views = now(two).log, now(two).views
+    assert [entry.do for entry in log] == ["release", "remove", "release"]
+    # Each photograph shows what was so when it was taken.
+    assert [view.at_entry for view in views[-4:]] == [None, log[1].id, log[1].id, log[2].id]
+    two.session.undo()
+    assert not now(two).log
+
+
+def test_whoever_walks_to_an_older_photograph_is_told_what_was_not_taken(two):
+    press(two, K.Key_P)
+    assert not rows(two)
+    press(two, K.Key_N)
     arrive(two, picture(4, DONE))
     assert "1 seen on the photograph before were not taken" in two.log.echo.text() and not rows(two)
-    press(two, K.Key_P)
-    press(two, K.Key_F11)
-    wait_for(lambda: not two.log.seeing.is_looking, 30)
-    settle()
-    assert len(rows(two)) == 2
-    press(two, K.Key_B, SHIFT)
-    press(two, K.Key_Return)
-    last = now(two).views[-1]
-    assert now(two).log and last.at_entry is None and now(two).views[-2].at_entry is None  # a later one had been taken
 
 
 def test_where_a_hand_or_another_side_is_seen_nothing_is_proposed(two):

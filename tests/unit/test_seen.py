@@ -38,7 +38,7 @@ from oddbolt.session.session import Session
 from oddbolt.session.verbs.correcting.delete import delete_things
 from oddbolt.session.verbs.footprints import set_footprint
 from oddbolt.session.verbs.lifting import lift, release
-from oddbolt.session.verbs.seeing.take import take_seen
+from oddbolt.session.verbs.seeing.take import Round, take_seen
 from oddbolt.store.document import Document
 from oddbolt.words.recording.seen import seen_text
 
@@ -147,7 +147,7 @@ def test_what_several_had_covered_is_taken_over_as_covered_together(session):
     (found,) = proposals(told, one, Derived(told).state, Suggested({}))
     assert (found.code, found.thing, found.others) == (UNCOVERED, "plate", ("lid",))
     assert seen_text(told, found) == "what Plate, Lid had covered"
-    after = take_seen(told, "v1", "v2", [found], 9.0, {}, {}).teardown
+    after = take_seen(told, [as_round(found, carried={})], 9.0, {}).teardown
     (footprint,) = after.view["v2"].footprints
     assert footprint.whose == ("plate", "lid") and exchange.loads(exchange.dumps(after)) == after
     again = replace(one, after=after.view["v2"])
@@ -194,10 +194,15 @@ def test_likeness_goes_by_ratios_and_not_by_light():
 
 # -- taking over
 
+def as_round(*chosen, carried=None, before="v1", after="v2"):
+    def moved(marks):
+        return marks_carried(marks, lambda x, y: (x + 7.0, y - 3.0), (2000, 1500)) if carried is None else carried
+
+    return Round(before=before, after=after, chosen=chosen, carried=moved)
+
+
 def taken(session, *chosen, carried=None):
-    one = looking(session)
-    marks = marks_carried(one, (2000, 1500)) if carried is None else carried
-    return session.do(take_seen, "v1", "v2", chosen, 9.0, marks, {})
+    return session.do(take_seen, [as_round(*chosen, carried=carried)], 9.0, {})
 
 
 def test_what_is_taken_over_stands_in_an_order_that_the_rules_allow(session):

@@ -38,6 +38,10 @@ class Camera(Protocol):
         """A JPEG of the device as it lies now; `side` is front, back or edge."""
         ...
 
+    def glance(self, side: str) -> bytes:
+        """A small JPEG of what it sees now, hands and all; kept nowhere, and asked for again and again."""
+        ...
+
 
 class Scale(Protocol):
     def weigh(self) -> Reading: ...  # g

@@ -11,6 +11,8 @@ from msgspec import Struct, field
 
 from oddbolt.instruments.protocols import InstrumentFault, Reading
 
+GLANCE_PX = 480  # how wide the simulated camera's small pictures are
+
 
 class Stand(Struct, frozen=True, kw_only=True):
     """How camera and lamp happen to stand for one photograph."""
@@ -20,6 +22,8 @@ class Stand(Struct, frozen=True, kw_only=True):
     turn_deg: float
     lamp: tuple[float, float]
     brightness: float
+    across_px: int = 0  # how wide the picture is; 0: as the camera's are
+    hand: bool = False  # hands are at the device
 
 
 class SimulatedCamera(Struct):
@@ -32,19 +36,25 @@ class SimulatedCamera(Struct):
     rng: random.Random = field(default_factory=lambda: random.Random(1))
     mm_per_px_of: Callable[[], float | None] = lambda: None
     fault: bool = False  # it does not answer
+    hands_at_it: Callable[[], bool] = lambda: False
 
     @property
     def mm_per_px(self) -> float | None:
         return self.mm_per_px_of()
 
     def photograph(self, side: str) -> bytes:
+        return self.draw(side, self._stand())
+
+    def glance(self, side: str) -> bytes:
+        return self.draw(side, self._stand(GLANCE_PX, hand=self.hands_at_it()))
+
+    def _stand(self, across_px: int = 0, *, hand: bool = False) -> Stand:
         if self.fault:
             raise InstrumentFault("camera")
         near = self.rng.uniform
-        stand = Stand(seed=self.rng.randrange(1 << 30), shift_mm=(near(-0.25, 0.25), near(-0.25, 0.25)),
-                      turn_deg=near(-0.05, 0.05), lamp=(0.28 + near(-0.1, 0.1), 0.18 + near(-0.08, 0.08)),
-                      brightness=near(0.94, 1.06))
-        return self.draw(side, stand)
+        return Stand(seed=self.rng.randrange(1 << 30), shift_mm=(near(-0.25, 0.25), near(-0.25, 0.25)),
+                     turn_deg=near(-0.05, 0.05), lamp=(0.28 + near(-0.1, 0.1), 0.18 + near(-0.08, 0.08)),
+                     brightness=near(0.94, 1.06), across_px=across_px, hand=hand)
 
 
 class SimulatedScale(Struct):

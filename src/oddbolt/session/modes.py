@@ -7,7 +7,8 @@ The rules in words:
 2. Over the base mode others may be on, and take the gestures that are theirs: measuring takes clicks; proposals are
    taken, refused or left; the reach, and what a part had covered, take what is drawn round next; an open question takes
    marks it asks about. What was seen between two photographs is ticked by clicks and taken over or left; while the kind
-   of something seen is to be said, the keys of kinds say it.
+   of something seen is to be said, the keys of kinds say it. What came in by itself waits, and the usual act begins to
+   name it: a key never means something else because the camera photographed.
    What was heard and does not count yet counts at once by the usual act, and Escape takes it back.
 3. Two modes are closed: while a group is numbered, and while the kind of a part is asked for, every other gesture is
    refused, said, and changes nothing. They end by being finished or by Escape.
@@ -82,6 +83,7 @@ class Gesture(Enum):
     TURN_OVER = "turn-over"
     COMPARE = "compare"
     SEE = "see"
+    WATCH = "watch"
     LINE = "type-line"
     TYPED = "typed"
     DELETE = "delete-mark"
@@ -129,6 +131,7 @@ class Act(Enum):
     TAKE_PROPOSALS = "take-proposals"
     LEAVE_PROPOSALS = "leave-proposals"
     SEE = "see"
+    WATCH = "watch"
     TICK_SEEN = "tick-seen"
     NAME_SEEN = "name-seen"
     TYPE_SEEN = "type-seen"
@@ -217,7 +220,7 @@ CLOSED = (Mode.NUMBERING, Mode.NAMING)  # what they do not take is refused
 
 G, A = Gesture, Act  # for the table
 EVERYWHERE = {
-    G.MOVE_MARK: A.MOVE_MARK, G.MOVE_EDGE: A.MOVE_EDGE, G.SEE: A.SEE,
+    G.MOVE_MARK: A.MOVE_MARK, G.MOVE_EDGE: A.MOVE_EDGE, G.SEE: A.SEE, G.WATCH: A.WATCH,
     G.DROP_END: A.DROP_END, G.ARROW: A.OPENS_THERE, G.KIND: A.ARM_KIND,
     G.LETTER: A.ARM_LETTER, G.LIFT_AS: A.LIFT_AS, G.RELEASE: A.RELEASE, G.LIFT: A.LIFT, G.SWING: A.SWING,
     G.USUAL: A.USUAL, G.UNDO_TOO: A.UNDO_TOO, G.REACH_ALL: A.REACH_ALL, G.REACH: A.ARM_REACH,

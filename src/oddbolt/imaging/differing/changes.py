@@ -51,6 +51,16 @@ class Changes(Struct, frozen=True, eq=False):
         return float(self.inside.sum()) * HALF ** 2 or 1.0
 
 
+def changed_for_sure(before: Pixels, after: Pixels) -> NDArray[np.bool_]:
+    """Where two pictures of one size from a camera that stands still differ, whatever the light; (height, width, 3),
+    0 to 255, already as small as they are looked at."""
+    import numpy as np
+
+    everywhere = np.ones(before.shape[:2], bool)
+    lit = (after * _factor(_light(before, after, everywhere), after.shape)).clip(0, 255)
+    return _changed(*_change(before, lit), everywhere)[0]
+
+
 def changes_of(before: Pixels, after: Pixels, registration: Registration, mask: Pixels) -> Changes:
     """What changed from `before` to `after`, (height, width, 3), 0 to 255; `mask` says where the device lies."""
     b, there = halved(before), _half_over(after, registration, before.shape)

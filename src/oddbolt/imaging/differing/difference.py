@@ -74,6 +74,12 @@ class Difference(Struct, frozen=True, eq=False, kw_only=True):
     changed_at: tuple[str, ...] = ()  # things at whose marks something changed
     hidden_share: float = 0.0  # of the device, under a hand or what else hangs over it
 
+    @property
+    def tells_something(self) -> bool:
+        """Whether anything is another, beside the light; of heads those that went."""
+        return bool(self.lifted or self.changed_at) or any(one.says != LIGHT for one in self.regions) \
+            or any(one.says == GONE for one in self.screws)
+
 
 def differ(before: Pixels, after: Pixels, registration: Registration, mask: Pixels, screws: Sequence[Screw] = (),
            outlines: Sequence[tuple[str, Sequence[tuple[float, float]]]] = (), places: Sequence[Place] = ()) -> \

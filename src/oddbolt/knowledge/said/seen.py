@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from msgspec import Struct
 
 from oddbolt.knowledge.covering import contains
 from oddbolt.model.places import Spot
+from oddbolt.model.things import Mark
 
 SEEN = "seen"  # basis of what is taken over
 # Marked heads that went, some of a group or all; another joint on record, where something changed; a part on record
@@ -47,6 +50,13 @@ class Seen(Struct, frozen=True, kw_only=True):
     def middle(self) -> Spot:
         around = self.spots or self.before
         return sum(x for x, _ in around) / len(around), sum(y for _, y in around) / len(around)
+
+
+def found_again(mark: Mark, marks: Sequence[Mark]) -> int | None:
+    """The place of a mark among others that were made of the same ones since: by what it is of and its number; of a
+    group that was split by where it lies. None where it was taken away."""
+    same = [n for n, one in enumerate(marks) if (one.thing, one.n) == (mark.thing, mark.n)]
+    return same[0] if same else next((n for n, one in enumerate(marks) if (one.x, one.y) == (mark.x, mark.y)), None)
 
 
 def is_about(outline: Outline, one: Seen) -> bool:

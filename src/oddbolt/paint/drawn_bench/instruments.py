@@ -28,6 +28,7 @@ if TYPE_CHECKING:  # what draws is loaded with the first photograph
     from oddbolt.paint.drawn_bench.photo import Scene
 
 PART = "any part"
+HANDS_SEEN = 3  # pictures
 SCENES = ("dunlin-2", "bittern", "curlew")  # the demo devices, the first for whatever else is under the camera
 
 
@@ -98,13 +99,20 @@ class SimulatedHands:
     def __init__(self, present: Callable[[], Teardown]) -> None:
         self._present = present
         self._ahead: list[str] = []
+        self._in_for = 0  # pictures on which they are still to be seen
 
     def work(self, number: int) -> int:
         """Undo so many things more; how many there were."""
+        self._in_for = HANDS_SEEN
         released, removed = self.state()
         left = [thing for thing in _order(scene_for(self._present())) if thing not in released | removed]
         self._ahead += left[:number]
         return len(left[:number])
+
+    def are_at_it(self) -> bool:
+        """Whether they are seen on the next picture: for the first few after they went to work."""
+        self._in_for -= self._in_for > 0
+        return self._in_for > 0
 
     def state(self) -> tuple[frozenset[str], frozenset[str]]:
         """What is released and removed: by the record, and what they did before it is recorded."""
@@ -127,15 +135,18 @@ def simulated_bench(present: Callable[[], Teardown], seed: int = 1) -> BenchInst
     hands = SimulatedHands(present)
 
     def draw(side: str, stand: Stand) -> bytes:
-        from oddbolt.paint.drawn_bench.photo import Shot, render
+        from oddbolt.paint.drawn_bench.photo import Shot, render, smaller
 
         scene = scene_for(present())
         released, removed = hands.state()
+        if stand.across_px:
+            scene = smaller(scene, stand.across_px)
         return render(scene, Shot(side="front" if side == "front" else "back", removed=removed, released=released,
                                   seed=stand.seed, shift_mm=stand.shift_mm, turn_deg=stand.turn_deg, lamp=stand.lamp,
-                                  brightness=stand.brightness))
+                                  brightness=stand.brightness, hand="glove" if stand.hand else ""))
 
-    camera = SimulatedCamera(draw, random.Random(seed), mm_per_px_of=lambda: scene_for(present()).mm_per_px)
+    camera = SimulatedCamera(draw, random.Random(seed), mm_per_px_of=lambda: scene_for(present()).mm_per_px,
+                             hands_at_it=hands.are_at_it)
     return BenchInstruments(name=tr("simulated bench"), simulated=True, camera=camera, scale=SimulatedScale(),
                             thermometer=SimulatedThermometer(), torque_driver=SimulatedTorqueDriver(),
                             strap=SimulatedStrapTester(), foot_switch=SimulatedFootSwitch(),

@@ -14,6 +14,7 @@ from functools import cached_property
 from typing import Any
 
 from msgspec import Struct
+from msgspec.structs import replace
 from PySide6.QtCore import QBuffer, QIODevice, QPointF, QRectF, Qt
 from PySide6.QtGui import (
     QBrush,
@@ -527,6 +528,12 @@ def recess(drive: str, r: float) -> QPainterPath:
         lobes.append(QPointF(math.cos(a), math.sin(a)) * (r * (0.86 + 0.14 * math.cos(6 * a))))
     path.addPolygon(lobes)
     return path
+
+
+def smaller(scene: Scene, across_px: int) -> Scene:
+    """The same for photographs of another width."""
+    share = across_px / scene.photo_px[0]
+    return replace(scene, mm_per_px=scene.mm_per_px / share, photo_px=(across_px, round(scene.photo_px[1] * share)))
 
 
 def render(scene: Scene, shot: Shot, quality: int = 82) -> bytes:

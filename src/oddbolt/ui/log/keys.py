@@ -56,6 +56,7 @@ KEYS = (
     Key("Shift+F9", Gesture.DISCARD, N_("what held it is thrown away; again: it is kept")),
     Key("Ins", Gesture.FACT, N_("tell a fact of what is pointed at: dot white, gasket, 48 MP, 7900 mAh")),
     Key("F11", Gesture.SEE, N_("what came off, by this photograph and the one before")),
+    Key("Shift+F11", Gesture.WATCH, N_("the camera watches and photographs what changed by itself; again: no more")),
     Key("F12", Gesture.FOOTPRINT, N_("draw round what the part just lifted had covered")),
     Key("Shift+F12", Gesture.COVERED_NOTHING, N_("the part just lifted had covered nothing")),
     Key("Del", Gesture.DELETE, N_("take the last mark of the chosen thing away")),

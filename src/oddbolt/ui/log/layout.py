@@ -118,7 +118,7 @@ def wire(panel: LogPieces) -> None:
     """Who tells whom. What is said by anyone stands in the one line under the photograph."""
     states, canvas = panel.states, panel.canvas
     for speaker in (states, panel.gestures, panel.alike, panel.measure, panel.line, panel.comparing, panel.asking,
-                    panel.depths, panel.way, panel.act_strip, panel.seeing):
+                    panel.depths, panel.way, panel.act_strip, panel.seeing, panel.watching):
         speaker.said.connect(lambda text, alarm: panel.say(text, alarm=alarm))
     panel.clocks.rang.connect(lambda text: panel.say(text, alarm=True))
     canvas.files_dropped.connect(lambda paths: [states.add_file(Path(path)) for path in paths])
@@ -136,6 +136,8 @@ def wire(panel: LogPieces) -> None:
     panel.tell_ways.clicked.connect(lambda _: panel.way.open())
     panel.answers.asked.connect(panel.gestures.deed)
     panel.seeing.noted.connect(panel.seen_page.note)
+    panel.watching.told.connect(panel.seen_page.tell_watching)
+    panel.watching.switched.connect(panel.seen_page.watch.setChecked)
     panel.seen_page.asked.connect(panel.gestures.deed)
     panel.seen_page.ticked.connect(lambda place: panel.gestures.make(Gesture.CLICK_SEEN, place=place))
     panel.seen_page.chosen.connect(panel.seen_acts.choose)
@@ -153,7 +155,7 @@ def wire(panel: LogPieces) -> None:
     walking = Walking(panel)
     panel.recorder.acts |= {
         Act.STOPWATCH: walking.show_stopwatch, Act.QUESTION: walking.answer_question,
-        Act.SEE: panel.seeing.ask,
+        Act.SEE: panel.seeing.ask, Act.WATCH: panel.watching.switch,
         Act.COMPARE: panel.comparing.next_mode, Act.GO_TO_LINE: panel.line.setFocus, Act.LIMITS: panel.ask_limits,
         Act.CAMERA: states.take_picture, Act.TAKE_SEEN_ON: panel.seeing.take_on,
         Act.TURN_OVER: states.turn_over, Act.NEXT: walking.next_state, Act.PREVIOUS: walking.previous_state,

@@ -40,6 +40,7 @@ from oddbolt.ui.log.photograph.strip import Strip
 from oddbolt.ui.log.running import RunningList
 from oddbolt.ui.log.seeing.seeing import Seeing
 from oddbolt.ui.log.seeing.seen_page import SeenPage
+from oddbolt.ui.log.seeing.watching import Watching
 from oddbolt.ui.log.telling.way import WayPanel
 from oddbolt.ui.pieces.sheet import Echo, Elided, label
 from oddbolt.ui.widgets.held import HeldReturn
@@ -79,6 +80,7 @@ class LogPieces(Workspace):
         self.comparing = Comparing(self.states, self.canvas)
         self.seen_acts = SeenActs(self.recorder)
         self.seeing = Seeing(session, self.states, self.seen_acts)
+        self.watching = Watching(self.states, self.seeing)
         self.seen_page = SeenPage()
         self.line = OneLine(self.recorder)
         self.gestures = Gestures(Desk(

@@ -111,6 +111,7 @@ class LogPanel(LogPieces):
             self.recorder.choose("")
             self.states.photos.clear()
             self.states.aligning.forget()
+            self.watching.switch_off()
             self.seeing.give_up()
             self.say("")
         else:
@@ -264,8 +265,8 @@ class LogPanel(LogPieces):
 
     def stop(self) -> None:
         """Before the window closes: no job and no timer goes on."""
-        for one in (self.asking, self.way, self.alike, self.measure, self.depths, self.comparing, self.seeing,
-                    self.states, self.strip, self.clocks):
+        for one in (self.asking, self.way, self.alike, self.measure, self.depths, self.comparing, self.watching,
+                    self.seeing, self.states, self.strip, self.clocks):
             one.stop()
         if self._speaking is not None:
             self._speaking.stop()

@@ -25,6 +25,7 @@ from oddbolt.knowledge.said.seen import (
     Look,
     Outline,
     Seen,
+    found_again,
     widened,
 )
 from oddbolt.model.places import Spot
@@ -34,7 +35,7 @@ from oddbolt.session.standing import is_next
 from oddbolt.session.verbs.seeing.take import covers_others
 
 if TYPE_CHECKING:
-    from oddbolt.imaging.differing.difference import Difference, Place, Region, Screw, Verdict
+    from oddbolt.imaging.differing.difference import Difference, Place, Region, Screw
 
 HEAD_MM, PLACE_MM = 2.4, 1.6  # of a head whose letter says nothing of it, and of another joint: radius looked at
 EDGE = 0.05  # of its size: so far outside of a region lies the mark of what came off there
@@ -85,6 +86,12 @@ class Suggested(Struct):
             if one.kind and one.look is not None:
                 self.looks.setdefault(one.code, []).append((one.look, one.kind))
 
+    def with_named(self, named: Iterable[Seen]) -> Suggested:
+        """And by what is named by now and not taken over yet."""
+        more = Suggested({code: list(looks) for code, looks in self.looks.items()})
+        more.learn(named)
+        return more
+
 
 def unlikeness(one: Look, other: Look) -> float:
     """Of two looks, 0 where they are the same: of their sizes as ratios, of how bright they are as a ratio, and of the
@@ -108,6 +115,11 @@ class Looking(Struct, frozen=True, kw_only=True):
     found: Difference
     scale: float  # pixels that were looked at for one of the photograph before
     carry: Callable[[float, float], Spot]  # of whole photographs
+    looked: tuple[Mark, ...] | None = None  # marks of the one before when they were compared; None: as they are
+
+    @property
+    def looked_at(self) -> tuple[Mark, ...]:
+        return self.before.marks if self.looked is None else self.looked
 
 
 def proposals(teardown: Teardown, looking: Looking, state: DeviceState, suggested: Suggested) -> tuple[Seen, ...]:
@@ -123,7 +135,7 @@ def proposals(teardown: Teardown, looking: Looking, state: DeviceState, suggeste
     small = [region for region in regions if region.says == LITTLE]
     made, lifts = _came_off(teardown, looking, [region for region in regions if region.says == CAME_OFF], state,
                             suggested, marks, later)
-    made += _screws(teardown, before, found.screws, lifts, state)
+    made += _screws(teardown, looking, lifts, state)
     made += _joints(teardown, marks, found.changed_at, lifts, state, looking)
     for region in small:
         if _is_known(region.before, marks, looking) or _is_known(region.after(looking), later, looking):
@@ -234,16 +246,16 @@ def _uncovered(teardown: Teardown, marks: Sequence[Mark], before: Outline, after
     return [Seen(code=UNCOVERED, thing=whose[0], others=tuple(whose[1:]), before=before, after=after)]
 
 
-def _screws(teardown: Teardown, before: View, verdicts: Sequence[Verdict], lifts: Sequence[tuple[str, Outline]],
-            state: DeviceState) -> list[Seen]:
+def _screws(teardown: Teardown, looking: Looking, lifts: Sequence[tuple[str, Outline]], state: DeviceState) -> \
+        list[Seen]:
     """A line a group: those that went. A part that came off implies what held it."""
     from oddbolt.imaging.differing.difference import GONE, PRESENT, UNSURE
 
-    groups: dict[str, list[tuple[int, str]]] = {}
-    for verdict in verdicts:
-        place = int(verdict.screw.joint)
-        mark = before.marks[place]
-        if not state.is_in_place(mark.thing):
+    before, groups = looking.before, dict[str, list[tuple[int, str]]]()
+    for verdict in looking.found.screws:
+        place = found_again(looking.looked_at[int(verdict.screw.joint)], before.marks)
+        mark = before.marks[place] if place is not None else None
+        if place is None or mark is None or mark.thing not in teardown.joint or not state.is_in_place(mark.thing):
             continue
         says = verdict.says
         if says == UNSURE and any(contains(widened(outline, EDGE), (mark.x, mark.y)) for _, outline in lifts):
@@ -323,13 +335,14 @@ def _letter_of(teardown: Teardown, look: Look) -> str:
     return fits[0] if len(fits) == 1 else ""
 
 
-def marks_carried(looking: Looking, size: tuple[float, float]) -> Mapping[int, Mark]:
-    """The marks of the photograph before as they lie on the one after, of `size`, by their place; those beyond its edge
+def marks_carried(marks: Sequence[Mark], carry: Callable[[float, float], Spot], size: tuple[float, float]) -> \
+        Mapping[int, Mark]:
+    """Marks of the photograph before as they lie on the one after, of `size`, by their place; those beyond its edge
     are left out."""
     found = {}
-    for n, mark in enumerate(looking.before.marks):
-        x, y = looking.carry(mark.x, mark.y)
-        outline = tuple((round(a, 1), round(b, 1)) for a, b in (looking.carry(*spot) for spot in mark.outline))
+    for n, mark in enumerate(marks):
+        x, y = carry(mark.x, mark.y)
+        outline = tuple((round(a, 1), round(b, 1)) for a, b in (carry(*spot) for spot in mark.outline))
         if 0 <= x <= size[0] and 0 <= y <= size[1] and all(a >= 0 and b >= 0 for a, b in outline):
             found[n] = replace(mark, x=round(x, 1), y=round(y, 1), outline=outline)
     return found

@@ -1,26 +1,41 @@
-"""What was seen between two photographs: ticked, named, taken over or left. Knows no widget."""
+"""What was seen between photographs: ticked, named, taken over or left. Knows no widget."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import Any
 
+from msgspec import Struct
 from msgspec.structs import replace
 
 from oddbolt.knowledge.said.seen import HEADS, MOVED, NEW_OFF, SMALL, Outline, Seen
 from oddbolt.model.places import Spot
+from oddbolt.model.things import Mark
 from oddbolt.session.modes import Act
 from oddbolt.session.recording.recorder import Recorder
 from oddbolt.session.recording.seeing.proposals import Looking, Suggested, marks_carried, proposals
 from oddbolt.session.selection import SEEN_KIND, SEEN_LETTER
-from oddbolt.session.verbs.seeing.take import take_seen
+from oddbolt.session.verbs.seeing.take import Round, take_seen
 
+Carry = Callable[[float, float], Spot]
+_Key = tuple[int, object]  # of the pair, and in it
 NAMED = (NEW_OFF, SMALL, HEADS, MOVED)  # what is not on record: its kind is said by a key
 
 
+class Pair(Struct, kw_only=True):
+    """Two photographs that were compared; `size` is that of the one after."""
+
+    looking: Looking
+    size: tuple[float, float]
+
+    def carried(self, marks: Sequence[Mark]) -> Mapping[int, Mark]:
+        return marks_carried(marks, self.looking.carry, self.size)
+
+
 class SeenActs:
-    """Holds what was found between two photographs until it is taken over or left. Whoever does something else
-    meanwhile changes the record, and what is left to be proposed follows."""
+    """Holds what was found between photographs until it is taken over or left: of one pair, or of several that were
+    taken one after the other while both hands were busy. Whoever does something else meanwhile changes the record, and
+    what is left to be proposed follows."""
 
     def __init__(self, recorder: Recorder) -> None:
         self.recorder = recorder
@@ -28,41 +43,67 @@ class SeenActs:
         self.suggested = Suggested({})
         self.shown: tuple[Seen, ...] = ()
         self.current = -1  # the one that a key names
-        self._looking: Looking | None = None
-        self._size = (0.0, 0.0)
-        self._ticks: dict[tuple[object, ...], bool] = {}  # where a person ticked or unticked
-        self._kinds: dict[tuple[object, ...], tuple[str, str]] = {}  # what was named: code and kind
-        self._dropped: set[tuple[object, ...]] = set()
+        self.pairs: list[Pair] = []  # in the order in which they were taken
+        self._of: tuple[int, ...] = ()  # for each that is shown, its pair
+        self._further: dict[str, tuple[str, Carry]] = {}  # photograph -> the one it was compared with, how it lies there
+        self._asks = True  # whether keys name what is shown; else the usual act begins that
+        self._ticks: dict[_Key, bool] = {}  # where a person ticked or unticked
+        self._kinds: dict[_Key, tuple[str, str]] = {}  # what was named: code and kind
+        self._dropped: set[_Key] = set()
         recorder.acts |= {Act.TICK_SEEN: self.tick, Act.NAME_SEEN: self.name, Act.TYPE_SEEN: self.type,
-                          Act.LETTER_SEEN: self.letter, Act.TAKE_SEEN: self.take, Act.LEAVE_SEEN: self.leave,
+                          Act.LETTER_SEEN: self.letter, Act.TAKE_SEEN: self.name_or_take, Act.LEAVE_SEEN: self.leave,
                           Act.DROP_SEEN: self.drop}
 
     @property
-    def views(self) -> tuple[str, str]:
-        """Of the photograph before and the one after; empty where nothing is shown."""
-        return (self._looking.before.id, self._looking.after.id) if self._looking is not None else ("", "")
+    def afters(self) -> list[str]:
+        """Of each pair the photograph after."""
+        return [pair.looking.after.id for pair in self.pairs]
 
-    def show(self, looking: Looking, size: tuple[float, float]) -> bool:
-        """What was found between two photographs; `size` is that of the one after. False where there is nothing to be
-        proposed."""
-        self._looking, self._size, self.shown = looking, size, ()
-        self._ticks, self._kinds, self._dropped = {}, {}, set()
+    def views_of(self, place: int) -> tuple[str, str]:
+        """The photographs, before and after, that tell of one that is shown."""
+        looking = self.pairs[self._of[place]].looking
+        return looking.before.id, looking.after.id
+
+    def where(self, place: int, view: str) -> Outline:
+        """Where one lies on a photograph: that after, or one that was compared with that since; empty on others."""
+        one, (_, at) = self.shown[place], self.views_of(place)
+        outline, been = one.after or one.spots, {at}
+        while at != view:
+            at, carry = self._further.get(at, ("", None))
+            if carry is None or at in been:
+                return ()
+            been.add(at)
+            outline = tuple(carry(*spot) for spot in outline)
+        return outline
+
+    def show(self, looking: Looking, size: tuple[float, float], *, asks: bool = True) -> bool:
+        """What was found between two photographs, beside what is shown of pairs before; `size` is that of the one
+        after. Unless it `asks`, keys go on meaning what they meant. False where there is nothing to be proposed."""
+        was = self.shown
+        self.pairs.append(Pair(looking=looking, size=size))
+        self._further[looking.before.id] = looking.after.id, looking.carry
+        self._asks = asks or bool(was and self._asks)
         self._propose()
-        self.current = self._next_unnamed()
-        if not self.shown:
-            self._looking = None
+        if len(self.pairs) - 1 not in self._of:
+            self.pairs.pop()
+            return False
+        if self.current < 0:
+            self.current = self._next_unnamed()
         self._tell()
-        return bool(self.shown)
+        return True
 
     def refresh(self) -> None:
         """The record went on: what is done by now is proposed no more."""
-        if self._looking is None:
+        if not self.pairs:
             return
         views = self.session.teardown.view
-        if any(id_ not in views for id_ in self.views):
-            self.clear()
-            return
-        self._looking = replace(self._looking, before=views[self.views[0]], after=views[self.views[1]])
+        for pair in self.pairs:
+            before, after = pair.looking.before.id, pair.looking.after.id
+            if before not in views or after not in views:
+                self.clear()
+                return
+            pair.looking = replace(pair.looking, before=views[before], after=views[after],
+                                   looked=pair.looking.looked_at)
         was = self.shown
         self._propose()
         if not self.shown:
@@ -72,15 +113,19 @@ class SeenActs:
             self._tell()
 
     def _propose(self) -> None:
-        assert self._looking is not None
-        made = proposals(self.session.teardown, self._looking, self.session.derived.state, self.suggested)
-        were = [self._key(one) for one in self.shown]  # a line stays where it was, whatever is said of it
-        left = [one for one in made if self._key(one) not in self._dropped]
-        left.sort(key=lambda one: were.index(self._key(one)) if self._key(one) in were else len(were))
-        self.shown = tuple(map(self._as_named, left))
+        named = [one for n, one in enumerate(self.shown) if self._key(n) in self._kinds]
+        suggested = self.suggested.with_named(named)
+        were = [self._key(n) for n in range(len(self.shown))]  # a line stays where it was, whatever is said of it
+        found: list[tuple[int, Seen]] = []
+        for n, pair in enumerate(self.pairs):
+            made = proposals(self.session.teardown, pair.looking, self.session.derived.state, suggested)
+            left = [one for one in made if _key(n, one) not in self._dropped]
+            left.sort(key=lambda one, n=n: were.index(_key(n, one)) if _key(n, one) in were else len(were))
+            found += [(n, self._as_named(n, one)) for one in left]
+        self.shown, self._of = tuple(one for _, one in found), tuple(n for n, _ in found)
 
-    def _as_named(self, one: Seen) -> Seen:
-        told = self._kinds.get(self._key(one))
+    def _as_named(self, pair: int, one: Seen) -> Seen:
+        told = self._kinds.get(_key(pair, one))
         if told is None:
             return one
         if one.code == MOVED:  # only its rim and what is on it were seen to change: it lay within all of that
@@ -89,19 +134,27 @@ class SeenActs:
 
     def is_ticked(self, place: int) -> bool:
         one = self.shown[place]
-        return self._ticks.get(self._key(one), one.is_sure and not one.wants_kind and one.code != MOVED)
+        return self._ticks.get(self._key(place), one.is_sure and not one.wants_kind and one.code != MOVED)
 
-    @staticmethod
-    def _key(one: Seen) -> tuple[object, ...]:
-        """What stays the same while the record goes on and it is named."""
-        return one.spots or one.look if one.code in NAMED else (one.code, one.thing, one.places)
+    def _key(self, place: int) -> _Key:
+        return _key(self._of[place], self.shown[place])
 
     @property
     def ticked(self) -> list[Seen]:
         return [one for n, one in enumerate(self.shown) if self.is_ticked(n)]
 
+    @property
+    def unnamed(self) -> int:
+        """How many are to be named yet."""
+        return sum(one.wants_kind for one in self.shown)
+
+    @property
+    def asks(self) -> bool:
+        """Whether keys name what is shown."""
+        return self._asks
+
     def _next_unnamed(self) -> int:
-        return next((n for n, one in enumerate(self.shown) if one.wants_kind), -1)
+        return next((n for n, one in enumerate(self.shown) if one.wants_kind and self._asks), -1)
 
     # -- acts
 
@@ -114,12 +167,13 @@ class SeenActs:
             self.recorder.say("only-moved")
             self.choose(place)
             return
-        self._ticks[self._key(one)] = not self.is_ticked(place)
+        self._ticks[self._key(place)] = not self.is_ticked(place)
         self.current = place if one.code in NAMED else self.current
         self._tell()
 
     def choose(self, place: int) -> None:
         """A key of a kind is of this one from now on."""
+        self._asks = True
         self.current = place if 0 <= place < len(self.shown) and self.shown[place].code in NAMED \
             else self._next_unnamed()
         self._tell()
@@ -140,7 +194,7 @@ class SeenActs:
         """What is named is ticked too."""
         if not 0 <= self.current < len(self.shown) or not kind:
             return False
-        key = self._key(self.shown[self.current])
+        key = self._key(self.current)
         self._ticks[key], self._kinds[key] = True, (code, kind)
         self._propose()
         self.current = self._next_unnamed()
@@ -150,7 +204,7 @@ class SeenActs:
     def drop(self) -> None:
         """Nothing went there: it is shown no more, and what comes after it is asked about."""
         if 0 <= self.current < len(self.shown):
-            self._dropped.add(self._key(self.shown[self.current]))
+            self._dropped.add(self._key(self.current))
             self._propose()
             self.current = self._next_unnamed()
             if not self.shown:
@@ -158,14 +212,22 @@ class SeenActs:
             else:
                 self._tell()
 
+    def name_or_take(self) -> bool:
+        """What came in while the hands were busy is named first; then, or where nothing is to be named, it is taken."""
+        if self.unnamed and not self._asks:
+            self.choose(-1)
+            return True
+        return self.take()
+
     def take(self) -> bool:
         """Take over all that is ticked, at once."""
-        chosen = self.ticked
-        looking = self._looking
-        if looking is None:
+        if not self.pairs:
             return False
-        done = self.recorder.do(take_seen, *self.views, chosen, self.recorder.t, marks_carried(looking, self._size),
-                                self.recorder.used.remembered())
+        chosen = self.ticked
+        rounds = [Round(before=pair.looking.before.id, after=pair.looking.after.id, carried=pair.carried, chosen=tuple(
+            one for place, one in enumerate(self.shown) if self._of[place] == n and self.is_ticked(place)))
+            for n, pair in enumerate(self.pairs)]
+        done = self.recorder.do(take_seen, rounds, self.recorder.t, self.recorder.used.remembered())
         if done is None:
             return False
         self.suggested.learn(chosen)
@@ -177,9 +239,10 @@ class SeenActs:
         self.clear()
 
     def clear(self) -> None:
-        if self._looking is None and not self.shown:
+        if not self.pairs:
             return
-        self._looking, self.shown, self.current, self._ticks, self._kinds = None, (), -1, {}, {}
+        self.pairs, self.shown, self._of, self.current, self._further = [], (), (), -1, {}
+        self._ticks, self._kinds, self._dropped, self._asks = {}, {}, set(), True
         self._tell()
 
     def _tell(self) -> None:
@@ -190,6 +253,10 @@ class SeenActs:
         self.recorder.tell.seen()
         self.recorder.tell.armed()
 
+
+def _key(pair: int, one: Seen) -> _Key:
+    """What stays the same while the record goes on and it is named."""
+    return pair, one.spots or one.look if one.code in NAMED else (one.code, one.thing, one.places)
 
 
 def hull(outline: Outline) -> Outline:

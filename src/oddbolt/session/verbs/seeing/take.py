@@ -3,8 +3,9 @@ that the rules allow, each entry with `basis: seen`."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 
+from msgspec import Struct
 from msgspec.structs import replace
 
 from oddbolt.catalog.tables import covering_kinds, mark_kinds
@@ -22,12 +23,15 @@ from oddbolt.knowledge.said.seen import (
     UNCOVERED,
     Outline,
     Seen,
+    found_again,
     is_about,
 )
+from oddbolt.knowledge.settling import settle
 from oddbolt.model.label import Label
 from oddbolt.model.refusal import Refusal
-from oddbolt.model.things import Mark, Teardown
-from oddbolt.rules.replay import present_state
+from oddbolt.model.things import Mark, Teardown, View
+from oddbolt.rules.replay import present_state, replay
+from oddbolt.rules.structure import structure_of
 from oddbolt.session.standing import is_next, lifted, released
 from oddbolt.session.verbs.footprints import set_footprint
 from oddbolt.session.verbs.groups import split_group
@@ -36,34 +40,89 @@ from oddbolt.session.verbs.marking import Kind
 from oddbolt.session.verbs.plain import Done, change_view, view_of
 
 
-def take_seen(teardown: Teardown, before_id: str, after_id: str, chosen: Sequence[Seen], t: float,
-              carried: Mapping[int, Mark], tools: Mapping[str, str]) -> Done:
-    """Do what was seen between the photographs of two views. `carried` are the marks of the one before as they lie on
-    the one after, by their place; of what is still there they become its own. `tools` has those that rows of the kinds
-    of joints are undone with now, where not the usual one. Refused where nothing is chosen, or the kind of something is
-    not said."""
-    before, view = view_of(teardown, before_id), view_of(teardown, after_id)
-    left = [one for one in chosen if one.code != MOVED]
-    if not left:
-        raise Refusal(after_id, "nothing-ticked")
-    if any(one.wants_kind for one in left):
-        raise Refusal(after_id, "kind-not-said")
+class Round(Struct, frozen=True, kw_only=True):
+    """What was chosen of what two photographs of a state differ in. `carried` says of marks of the one before how they
+    lie on the one after, by their place; those beyond its edge are left out."""
+
+    before: str
+    after: str
+    chosen: tuple[Seen, ...]
+    carried: Callable[[Sequence[Mark]], Mapping[int, Mark]]
+
+
+def take_seen(teardown: Teardown, rounds: Sequence[Round], t: float, tools: Mapping[str, str]) -> Done:
+    """Do what was seen, pair of photographs by pair, in the order in which they were taken. Marks of what is still
+    there go to where it lies on each photograph. What was recorded by hand after a photograph had been taken was done
+    after what it shows: what was seen is inserted before it, where the rules allow that. `tools` has those that rows of
+    the kinds of joints are undone with now, where not the usual one. Refused where nothing is chosen, or the kind of
+    something is not said."""
+    chosen = [(one.after, seen) for one in rounds for seen in one.chosen if seen.code != MOVED]
+    if not chosen:
+        raise Refusal(rounds[-1].after if rounds else "", "nothing-ticked")
+    unnamed = next((view for view, seen in chosen if seen.wants_kind), "")
+    if unnamed:
+        raise Refusal(unnamed, "kind-not-said")
+    after = teardown
+    for one in rounds:
+        after = _taken(after, one, view_of(teardown, one.before), t, tools)
+    return Done(Label("take-seen", {"count": len(chosen)}), after)
+
+
+def _taken(teardown: Teardown, round_: Round, as_chosen: View, t: float, tools: Mapping[str, str]) -> Teardown:
+    """One pair; `as_chosen` is the photograph before with its marks when things were chosen."""
+    before, view = view_of(teardown, round_.before), view_of(teardown, round_.after)
     after, first = teardown, len(teardown.log)
-    waits = _in_order(left)
+    waits = _in_order([_as_marked_now(as_chosen, before, one) for one in round_.chosen if one.code != MOVED])
     while waits:  # the first that the rules allow; where they allow none, the record is not as the device
         one = next((one for one in waits if _is_free(after, one)), waits[0])
         waits.remove(one)
-        after = _done(after, before_id, after_id, one, t, tools)
-    seen = tuple(replace(entry, basis=SEEN) if n >= first and not entry.amends else entry
-                 for n, entry in enumerate(after.log))
-    after = replace(after, log=seen)
-    latest = [one.id for one in after.views if one.portrait is None][-1:]
-    if len(after.log) > first and latest == [after_id]:  # the photograph shows what is so after all this
-        after = change_view(after, after_id, lambda v: replace(v, at_entry=after.log[-1].id))
-    now = view_of(after, before_id).marks  # of a group that was split some are of another by now
-    carried = {n: replace(mark, thing=now[n].thing, n=now[n].n) for n, mark in carried.items() if n < len(now)}
-    after = _carried(after, after_id, before.marks, view.marks, carried)
-    return Done(Label("take-seen", {"count": len(left)}), after)
+        after = _done(after, round_.before, round_.after, one, t, tools)
+    after = replace(after, log=tuple(replace(entry, basis=SEEN) if n >= first and not entry.amends else entry
+                                     for n, entry in enumerate(after.log)))
+    after = _at_their_time(after, first, view)
+    now = view_of(after, round_.before).marks  # of a group that was split some are of another by now
+    return _carried(after, round_.after, before.marks, view.marks, round_.carried(now))
+
+
+def _as_marked_now(then: View, now: View, one: Seen) -> Seen:
+    """Something chosen by marks, where what was taken before it has set those anew."""
+    if not one.places or then.marks == now.marks:
+        return one
+    found = [place for place in (found_again(then.marks[n], now.marks) for n in one.places) if place is not None]
+    return replace(one, places=tuple(found), thing=now.marks[found[0]].thing) if found else one
+
+
+def _at_their_time(teardown: Teardown, first: int, view: View) -> Teardown:
+    """The log with its entries from `first` on where they belong: behind what had been recorded when the photograph
+    was taken, and before what was recorded by hand since; at the end, where the rules do not allow that. The
+    photograph, and those after it, show what is so after all this."""
+    made = [entry.id for entry in teardown.log[first:] if not entry.amends]
+    if not made:
+        return teardown
+    places = {entry.id: n for n, entry in enumerate(teardown.log)}
+    anchor = places.get(view.at_entry or "", -1)
+    while anchor >= 0 and teardown.log[anchor].amends is not None:  # behind what it corrects
+        anchor = places[teardown.log[anchor].amends or ""]
+    since = [entry for entry in teardown.log[anchor + 1:first] if entry.amends is None and entry.after is None]
+    if since:
+        if anchor < 0:
+            return teardown  # behind nothing there is no place
+        stands = teardown.log[anchor]
+        there = settle(replace(teardown, log=tuple(
+            replace(entry, after=stands.id, t=stands.t) if entry.id in made and entry.after is None else entry
+            for entry in teardown.log)))
+        if _contradictions(there, stands.pass_) > _contradictions(teardown, stands.pass_):
+            return teardown
+        teardown = there
+    shown_by = [one.id for one in teardown.views if one.portrait is None]
+    later = set(shown_by[shown_by.index(view.id):])
+    return replace(teardown, views=tuple(
+        replace(one, at_entry=made[-1]) if one.id in later and one.at_entry == view.at_entry else one
+        for one in teardown.views))
+
+
+def _contradictions(teardown: Teardown, pass_: int) -> int:
+    return len(replay(teardown, structure_of(teardown), pass_).contradictions)
 
 
 def _in_order(chosen: Sequence[Seen]) -> list[Seen]:

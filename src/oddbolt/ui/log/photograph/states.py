@@ -37,6 +37,7 @@ class States(QObject):
     changed = Signal()  # another view is shown, or none
     arrived = Signal(str)  # the view of a new photograph of a state
     said = Signal(str, bool)
+    photographed = Signal()  # by hand: what is watched for begins anew
 
     def __init__(self, session: Session, choose_photo: ChoosePhoto, bench: Bench) -> None:
         super().__init__()
@@ -50,6 +51,7 @@ class States(QObject):
         self.aligning.said.connect(self.said)
         self._asked_twice: tuple[str, str] | None = None  # photographs that do not show the same, as was said once
         self._folder: WatchedFolder | None = None
+        self.sift: Callable[[Path, bytes], bool] = lambda path, body: False  # who takes care of what arrives in it
         self._look = QTimer(self)
         self._look.setInterval(700)
         self._look.timeout.connect(self.look_into_folder)
@@ -138,8 +140,9 @@ class States(QObject):
         return self._keep(name, body, where, side=side, mm_per_px=self._scale_of(name, side),
                           marks=self._standing(side) if name.startswith("camera") else ())
 
-    def _keep(self, name: str, body: bytes, where: str, **keys: Any) -> bool:
-        """Keep a photograph and its view; said why where that cannot be. A state is shown at once, a portrait not."""
+    def _keep(self, name: str, body: bytes, where: str, *, quietly: bool = False, **keys: Any) -> bool:
+        """Keep a photograph and its view; said why where that cannot be. A state is shown at once, a portrait not.
+        `quietly`: whoever waits for photographs knows already what it shows."""
         quick = is_quick(body) or "portrait" in keys
         thumb = make_thumb(body) if quick else b""  # the strip makes what takes longer
         if not thumb and (quick or image_size(body) is None):
@@ -157,9 +160,24 @@ class States(QObject):
             self.shown = before
             self.said.emit(refusal_text(refusal), True)
             return False
-        if not made.portrait:
+        if not made.portrait and not quietly:
             self.arrived.emit(made.id)
         return True
+
+    def keep_seen(self, body: bytes, side: str) -> str:
+        """Keep a photograph that the camera took by itself; the id of its view, or nothing where it cannot be kept.
+        Whoever looks at an earlier state goes on looking at it."""
+        was, known = self.shown if not self.is_latest else "", set(self._session.teardown.view)
+        name = self._called("camera")
+        made = self._keep(name, body, "", quietly=True, side=side, mm_per_px=self._scale_of(name, side),
+                          marks=self._standing(side))
+        if made and was:
+            self.show(was)
+        return next((view for view in self._session.teardown.view if view not in known), "") if made else ""
+
+    def latest_of(self, side: str) -> View | None:
+        """The last state that shows a side."""
+        return next((view for view in reversed(self.views) if view.side == side), None)
 
     def _scale_of(self, name: str, side: str) -> float | None:
         """The overhead camera stands still: its photographs of one side share their scale, measured or calibrated."""
@@ -172,8 +190,8 @@ class States(QObject):
     def _standing(self, side: str) -> tuple[Mark, ...]:
         """Marks of the last state from this side, of what is still in place: the overhead camera stands still."""
         state = self._session.derived.state
-        same = [v for v in self.views if v.side == side]
-        return tuple(m for m in same[-1].marks if state.is_in_place(m.thing)) if same else ()
+        last = self.latest_of(side)
+        return tuple(m for m in last.marks if state.is_in_place(m.thing)) if last is not None else ()
 
     def carry_marks(self) -> None:
         """Take over the marks of the state before, from the same side, of what is still in place: to where the things
@@ -254,7 +272,8 @@ class States(QObject):
         except InstrumentFault as fault:
             self.said.emit(fault_text(fault), True)
             return
-        self.add(self._called("camera"), body)
+        if self.add(self._called("camera"), body):
+            self.photographed.emit()
 
     def turn_over(self) -> None:
         """Front and back change places, and the camera takes a picture."""
@@ -298,9 +317,15 @@ class States(QObject):
             self._look.start()
             self.said.emit(tr("New photographs in {0} come in by themselves").format(folder), False)
 
+    @property
+    def watches_folder(self) -> bool:
+        return self._folder is not None
+
     def look_into_folder(self) -> None:
         for path in self._folder.arrived() if self._folder else []:
-            self.add_file(path)
+            body = self._read(path)
+            if body is not None and not self.sift(path, body):
+                self.add(path.name, body, str(path))
 
     def stop(self) -> None:
         self._look.stop()

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtCore import QRect, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPen, QPixmap, QResizeEvent
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
@@ -43,6 +45,12 @@ class SeenPage(QWidget):
         self.take.clicked.connect(lambda _: self.asked.emit(Gesture.USUAL))
         self.take_on.clicked.connect(lambda _: self.asked.emit(Gesture.TAKE_ON))
         self.leave.clicked.connect(lambda _: self.asked.emit(Gesture.ESCAPE))
+        self.watch = QPushButton(tr("Watch  ⇧F11"))
+        self.watch.setCheckable(True)
+        self.watching = label("", "faint", wrap=True)
+        explain((self.watch, tr("The camera looks at the bench all the time, and photographs by itself when hands were "
+                                "at the device and are gone; what shows nothing new is not kept")),)
+        self.watch.clicked.connect(lambda _: self._asked_to_watch())
         buttons = QHBoxLayout()
         for button in (self.take, self.take_on, self.leave):
             button.setObjectName("offer")
@@ -51,17 +59,30 @@ class SeenPage(QWidget):
         self._box = QVBoxLayout(self)
         self._box.setContentsMargins(4, 4, 4, 4)
         self._box.setSpacing(3)
+        above = QHBoxLayout()
+        above.addWidget(self.watch)
+        above.addWidget(self.watching, 1)
+        self._box.addLayout(above)
         self._box.addLayout(buttons)
         self._box.addWidget(self.empty)
         self._box.addStretch(1)
         for button in (self.take, self.take_on, self.leave):
             button.hide()
 
+    def _asked_to_watch(self) -> None:
+        """What it does now is shown when it does it."""
+        self.watch.setChecked(not self.watch.isChecked())
+        self.asked.emit(Gesture.WATCH)
+
+    def tell_watching(self, text: str) -> None:
+        """How watching stands; empty while nothing is watched."""
+        self.watching.setText(text)
+
     def note(self, text: str) -> None:
         """What came of the comparison, where nothing is proposed; empty: nothing yet."""
         self.empty.setText(text or tr(NOTHING_YET))
 
-    def show_seen(self, teardown: Teardown, acts: SeenActs, pictures: Pictures | None) -> None:
+    def show_seen(self, teardown: Teardown, acts: SeenActs, pictures_of: Callable[[int], Pictures | None]) -> None:
         """As it is now."""
         for row in self.rows:
             self._box.removeWidget(row)
@@ -69,19 +90,21 @@ class SeenPage(QWidget):
             row.deleteLater()
         self.rows = []
         for n, one in enumerate(acts.shown):
-            row = SeenRow(n, seen_text(teardown, one), one, pictures, self.devicePixelRatioF(),
+            row = SeenRow(n, seen_text(teardown, one), one, pictures_of(n), self.devicePixelRatioF(),
                           is_ticked=acts.is_ticked(n), is_current=n == acts.current)
             row.ticked.connect(self.ticked)
             row.chosen.connect(self.chosen)
-            self._box.insertWidget(1 + n, row)
+            self._box.insertWidget(2 + n, row)
             self.rows.append(row)
         self._current = acts.current
         QTimer.singleShot(0, self, self.bring_in_sight)
         number = len(acts.ticked)
-        self.take.setText(tr("Take {0}  ⏎").format(number) if number else tr("Take  ⏎"))
+        names = bool(acts.unnamed) and not acts.asks
+        self.take.setText(tr("Name {0}  ⏎").format(acts.unnamed) if names else
+                          tr("Take {0}  ⏎").format(number) if number else tr("Take  ⏎"))
         self.empty.setVisible(not acts.shown)
         for button in (self.take, self.take_on, self.leave):
-            button.setEnabled(number > 0 or button is self.leave)
+            button.setEnabled(number > 0 or button is self.leave or (names and button is self.take))
             button.setVisible(bool(acts.shown))
 
     def resizeEvent(self, event: QResizeEvent) -> None:  # noqa: N802 (Qt's name)

@@ -16,10 +16,10 @@ def show_seen(panel: LogPieces) -> None:
     """On the page, on its tab and on the photograph, as it is now."""
     acts, pages, page = panel.seen_acts, panel.above, panel.seen_page
     was_shown = bool(page.rows)
-    page.show_seen(panel.recorder.session.teardown, acts, panel.seeing.pictures)
-    panel.canvas.overlay.seen = tuple(
-        Shown(one.after or one.spots, n + 1, acts.is_ticked(n), n == acts.current)
-        for n, one in enumerate(acts.shown) if len(one.after or one.spots) > 2)
+    page.show_seen(panel.recorder.session.teardown, acts, panel.seeing.pictures_of)
+    outlines = [acts.where(n, panel.states.shown) for n in range(len(acts.shown))]
+    panel.canvas.overlay.seen = tuple(Shown(outline, n + 1, acts.is_ticked(n), n == acts.current)
+                                      for n, outline in enumerate(outlines) if len(outline) > 2)
     panel.canvas.port.update()
     pages.setTabText(SEEN, tr("Seen ({0})").format(len(acts.shown)) if acts.shown else tr("Seen"))
     if acts.shown and not was_shown:
