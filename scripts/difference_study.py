@@ -41,6 +41,7 @@ from oddbolt.imaging.differing.difference import (  # noqa: E402
 )
 from oddbolt.imaging.differing.outlines import pixels_within  # noqa: E402
 from oddbolt.imaging.registering import device_mask, register  # noqa: E402
+from oddbolt.knowledge.covering import IN, OF_IT, RIM, RIM_OF_IT, contains, lies_to  # noqa: E402
 from oddbolt.paint.drawn_bench.instruments import demo_scene  # noqa: E402
 from oddbolt.paint.drawn_bench.photo import HANDS, Photo, Scene, Shot  # noqa: E402
 from scripts.study.score import share  # noqa: E402
@@ -49,6 +50,7 @@ DEVICES = ("dunlin-2", "bittern")
 WORK_PX = 1800  # as the window looks at them
 MOST_ACTS = 5
 UNMARKED = 0.35  # of the groups of screws
+FOUND = 0.3  # overlap from which a part counts as found
 NOTICED = 0.01  # of the device, from which something that reaches in is shown as hiding it
 LEAST_SEEN_MM2 = 12.0  # of a part that can be said to have come off
 
@@ -68,6 +70,7 @@ class Pair(Struct, kw_only=True):
     false_heads: int  # round changes where no head went
     plugs: list[bool]  # of each plug that was opened: whether a small change was said there
     false_regions: int
+    inside: list[tuple[bool, str]]  # of each thing that is left, and each part that came off blind: under it, and said
 
 
 @cache
@@ -118,12 +121,13 @@ def work(seed: int) -> Pair:
                             for (x, y, _), (u, v, _) in both) if both else None
     bare = {at: (x * shrink, y * shrink, r * shrink) for at, (x, y, r) in seen.items() if at[0] in unmarked}
     sockets = [(x * shrink, y * shrink) for x, y in opened_plugs(scene, before, after)]
-    return compared(sort, scene, found, before, after, outlines, bare, sockets, seconds, off)
+    left = {at: (x * shrink, y * shrink) for at, (x, y) in things_left(scene, before, after).items()}
+    return compared(sort, scene, found, before, after, outlines, bare, sockets, left, seconds, off)
 
 
 def compared(sort: str, scene: Scene, found: Difference, before: Shot, after: Shot, outlines: dict[str, Any],
              bare: dict[tuple[str, int], tuple[float, float, float]], sockets: list[tuple[float, float]],
-             seconds: float, off: float | None) -> Pair:
+             left: dict[tuple[str, int], tuple[float, float]], seconds: float, off: float | None) -> Pair:
     now = visible(scene, after)
     screws = []
     for verdict in found.screws:
@@ -132,11 +136,16 @@ def compared(sort: str, scene: Scene, found: Difference, before: Shot, after: Sh
     gone = after.removed - before.removed
     here = {part for part in outlines if all(one not in gone for one in carriers(scene, part))}
     outlined = [(part not in here, part in found.lifted) for part in outlines] if not found.refused else []
-    blind = []
+    blind, inside = [], []
+    across = math.hypot(*scene.size_mm) * scene.per_mm * WORK_PX / scene.photo_px[0]
     if not found.refused:
         regions = [region.outline for region in found.regions if region.says in (CAME_OFF, SMALL)]
         for part in gone & outlines.keys():
-            blind.append(max((overlap(outlines[part], region) for region in regions), default=0.0))
+            best, region = max(((overlap(outlines[part], region), region) for region in regions), default=(0.0, ()))
+            blind.append(best)
+            if best > FOUND:
+                inside += [(contains(tuple(outlines[part]), spot), lies(spot, region, across))
+                           for spot in left.values()]
     went = {at: place for at, place in bare.items() if at not in now}
     heads = [region for region in found.regions if region.says == HEAD]
     return Pair(sort=sort, seconds=seconds, off_px=off, refused=found.refused,
@@ -146,7 +155,7 @@ def compared(sort: str, scene: Scene, found: Difference, before: Shot, after: Sh
                                 for one in heads),
                 plugs=[any(region.box[0] - 6 <= x <= region.box[2] + 6 and region.box[1] - 6 <= y <= region.box[3] + 6
                            for region in found.regions if region.says in (SMALL, HEAD, CAME_OFF)) for x, y in sockets],
-                false_regions=sum(r.says in (CAME_OFF, SMALL) for r in found.regions) if sort == "nothing" else 0)
+                inside=inside, false_regions=sum(r.says in (CAME_OFF, SMALL) for r in found.regions) if sort == "nothing" else 0)
 
 
 # -- what is drawn
@@ -208,6 +217,27 @@ def opened_plugs(scene: Scene, before: Shot, after: Shot) -> list[tuple[float, f
     return found
 
 
+def things_left(scene: Scene, before: Shot, after: Shot) -> dict[tuple[str, int], tuple[float, float]]:
+    """Places of joints that are still there afterwards and will be undone from this side; px of the photograph."""
+    picture = Photo(scene, before)
+    picture.painter.end()
+    found = {}
+    for id_, spots in scene.spots.items():
+        record = scene.records[id_]
+        if record["side"] == "front" or id_ in after.released or any(part in after.removed for part in record["of"]):
+            continue
+        for n, spot in enumerate(spots):
+            out = picture._raised(scene.level_of(id_), spot)
+            found[id_, n] = before.to_pixels(scene, spot[0] + out[0], spot[1] + out[1])
+    return found
+
+
+def lies(spot: tuple[float, float], outline: Any, across_px: float) -> str:
+    """As the record tells how a thing lies to what was covered."""
+    xs, ys = [x for x, _ in outline], [y for _, y in outline]
+    return lies_to(spot, outline, min(RIM * across_px, OF_IT * min(max(xs) - min(xs), max(ys) - min(ys))))
+
+
 def parts_seen(scene: Scene, one: Shot) -> dict[str, list[tuple[float, float]]]:
     """Outlines of parts that lie there and that nothing higher covers, px of the photograph."""
     picture = Photo(scene, one)
@@ -254,6 +284,7 @@ def table(pairs: list[Pair]) -> list[str]:
     blind = [one for pair in pairs if pair.sort == "acts" for one in pair.blind]
     unmarked, plugs = ([one for pair in pairs if pair.sort == "acts" for one in getattr(pair, name)]
                        for name in ("unmarked", "plugs"))
+    inside = [one for pair in pairs if pair.sort == "acts" for one in pair.inside]
     nothing = [pair for pair in pairs if pair.sort == "nothing"]
     hands, over = ([pair for pair in pairs if pair.sort == sort] for sort in ("hand", "turned over"))
     noticed = [pair.refused == "hand" or pair.hidden_share > NOTICED for pair in hands]
@@ -271,8 +302,13 @@ def table(pairs: list[Pair]) -> list[str]:
             f"| screws said present: right | {share(sum(t == PRESENT for t in said_present), len(said_present))} |",
             f"| parts with an outline that came off: said so | {share(sum(off_ones), len(off_ones))} |",
             f"| parts that lie there: said to have come off | {share(sum(on_ones), len(on_ones))} |",
-            f"| parts without an outline: a region | {share(sum(one > 0.3 for one in blind), len(blind))}, overlap "
+            f"| parts without an outline: a region | {share(sum(one > FOUND for one in blind), len(blind))}, overlap "
              f"median {statistics.median(blind) if blind else 0:.2f} |",
+            f"| things within what a part had covered, found blind: said within, right | "
+            f"{share(sum(true for true, said in inside if said == IN), sum(said == IN for _, said in inside))} |",
+            f"| things that it had covered: said within | "
+            f"{share(sum(said == IN for true, said in inside if true), sum(true for true, _ in inside))}, at the rim "
+            f"{sum(said == RIM_OF_IT for true, said in inside if true)} |",
             f"| unmarked heads that went: a round change | {share(sum(unmarked), len(unmarked))}; said where none "
             f"went: {sum(pair.false_heads for pair in same)} in {len(same)} pairs |",
             f"| plugs opened, unmarked: a small change | {share(sum(plugs), len(plugs))} |",

@@ -22,7 +22,10 @@ from oddbolt.knowledge.guesses import Guesses
 from oddbolt.knowledge.said.seen import HEADS, MOVED, NEW_OFF, OFF, OPENED, OUT, UNCOVERED, Look, Seen
 from oddbolt.knowledge.said.seen import SMALL as LITTLE
 from oddbolt.model import exchange
+from oddbolt.model.label import Label
 from oddbolt.model.refusal import Refusal
+from oddbolt.rules.replay import readings, replay
+from oddbolt.rules.structure import structure_of
 from oddbolt.session.derived import Derived
 from oddbolt.session.recording.recorder import Listeners, Recorder
 from oddbolt.session.recording.seeing.proposals import (
@@ -37,6 +40,7 @@ from oddbolt.session.recording.seeing.seen_acts import SeenActs, hull
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.correcting.delete import delete_things
 from oddbolt.session.verbs.footprints import set_footprint
+from oddbolt.session.verbs.joints import set_behind
 from oddbolt.session.verbs.lifting import lift, release
 from oddbolt.session.verbs.seeing.take import Round, take_seen
 from oddbolt.store.document import Document
@@ -309,3 +313,60 @@ def test_what_is_recorded_meanwhile_is_proposed_no_more(acts, session):
 
 def test_the_hull_of_an_outline():
     assert set(hull(((0, 0), (10, 0), (5, 5), (10, 10), (0, 10)))) == {(0, 0), (10, 0), (10, 10), (0, 10)}
+
+
+# -- of several pairs, and at their time
+
+def by_hand(session):
+    """Something recorded by hand after the second photograph had been taken."""
+    record = exchange.to_json(session.teardown)
+    record["log"] = [{"id": "e1", "do": "note", "text": "begun"}]
+    record["views"][1] |= {"at_entry": "e1", "marks": list(record["views"][0]["marks"])}
+    record["views"].append({"id": "v3", "side": "back", "photo": "three.jpg", "mm_per_px": 0.1, "at_entry": "e1",
+                            "marks": list(record["views"][0]["marks"])})
+    session.document.commit(exchange.from_json(record), Label("test"), "2026-03-01T10:00:00+00:00")
+    session.do(release, "plug", 30.0)
+
+
+OUT_A = Seen(code=OUT, thing="a-1", spots=((110, 110), (290, 110), (110, 190), (290, 190)))
+OFF_PLATE = Seen(code=OFF, thing="plate", before=PLATE, after=PLATE)
+
+
+def test_what_was_seen_stands_before_what_was_recorded_since_its_photograph(session):
+    by_hand(session)
+    session.do(take_seen, [as_round(OFF_PLATE, OUT_A)], 60.0, {})
+    assert [entry.thing for entry in readings(session.teardown)] == [None, "a-1", "plate", "plug"]
+    assert replay(session.teardown, structure_of(session.teardown)).contradictions == ()
+    seen_ones = [entry for entry in session.teardown.log if entry.basis == "seen"]
+    assert {entry.after for entry in seen_ones} == {"e1"}
+    # Both photographs that were taken after that show it.
+    assert [session.teardown.view[id_].at_entry for id_ in ("v2", "v3")] == [seen_ones[-1].id] * 2
+    session.undo()
+    assert [entry.thing for entry in session.teardown.log] == [None, "plug"]
+
+
+def test_what_could_not_have_stood_there_stands_at_the_end(session):
+    """The plug held the plate, by what is known; it was undone by hand after the photograph, so it is said."""
+    by_hand(session)
+    session.do(set_behind, "plug", [])
+    session.do(set_behind, "plate", ["plug"])
+    session.do(take_seen, [as_round(OUT_A, OFF_PLATE)], 60.0, {})
+    assert [entry.thing for entry in readings(session.teardown)] == [None, "plug", "a-1", "plate"]
+    assert replay(session.teardown, structure_of(session.teardown)).contradictions == ()
+    assert session.teardown.view["v2"].at_entry == "e1"
+
+
+def test_pairs_are_taken_in_their_order_and_marks_go_along(session):
+    """Two of the four screws went before one photograph, the others before the next: the group was split meanwhile."""
+    by_hand(session)
+    session.undo()
+    all_, two = Seen(code=OUT, thing="a-1"), Seen(code=OUT, thing="a-1", places=(0, 1), spots=((110, 110), (290, 110)))
+    others = Seen(code=OUT, thing="a-1", places=(2, 3), spots=((110, 190), (290, 190)))
+    for later in (others, all_):
+        after = take_seen(session.teardown, [as_round(two), as_round(later, before="v2", after="v3")], 60.0, {}).teardown
+        screws = [entry.thing for entry in after.log if entry.do == "release"]
+        assert len(set(screws)) == 2 and {after.joint[thing].count for thing in screws} == {2}
+        assert {mark.thing for mark in after.view["v2"].marks} == {"plate", "plug", screws[1]}
+        assert {mark.thing for mark in after.view["v3"].marks} == {"plate", "plug"}
+    with pytest.raises(Refusal):
+        take_seen(session.teardown, [as_round(), as_round(before="v2", after="v3")], 60.0, {})

@@ -32,6 +32,7 @@ SPOTS = {"port-cable-run": (150, 92), "cell-glue": (100, 112), "processor-clips"
          "button-tack": (90, 5), "power-fit": (38, 1.5), "volume-fit": (80, 1.5), "antenna-right-tack": (244, 140),
          "antenna-left-tack": (5, 40), "cover-seam": (40, 140), "front-camera-pad": (160, 11), "display-seam": (60, 80),
          "position-receiver": (60, 56)}
+NEVER = -1  # steps of a part that does not come free by the record
 LEFT = Qt.MouseButton.LeftButton
 SHIFT = Qt.KeyboardModifier.ShiftModifier
 OF_SEVERAL_TYPES = (Qt.Key.Key_A, Qt.Key.Key_Period)  # kinds that the same key again goes through the types of
@@ -364,7 +365,8 @@ def wrong_depths(h: Hands, true=None) -> tuple[list[tuple[str, int, int]], int]:
     found, number = [], 0
     for part, id_ in h.of.items():
         if part in theirs.structure.removals and id_ in mine.structure.removals:
-            steps = mine.plan([id_]).count.steps, theirs.plan([part]).count.steps
+            counted = mine.plan([id_]).count
+            steps = counted.steps if counted else NEVER, theirs.plan([part]).count.steps
             number += id_ in h.window.session.derived.state.removed
             if steps[0] != steps[1]:
                 found.append((part, *steps))

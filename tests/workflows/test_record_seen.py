@@ -19,7 +19,7 @@ from PySide6.QtTest import QTest
 
 from oddbolt.catalog.tables import mark_kinds, part_kinds
 from oddbolt.knowledge.said.seen import HEADS, MOVED, NEW_OFF, OFF, OPENED, OUT, SMALL, UNCOVERED
-from oddbolt.paint.drawn_bench.photo import Shot, render
+from oddbolt.paint.drawn_bench.photo import Shot, render, smaller
 from oddbolt.session.prepare import Preparation
 from oddbolt.store.files import read_json
 from tests.ui_fixtures import settle, wait_for
@@ -44,10 +44,11 @@ class World:
             self.released.add(self.scene.seam)
 
     def draw(self, side, stand):
-        return render(self.scene, Shot(
+        return render(smaller(self.scene, stand.across_px) if stand.across_px else self.scene, Shot(
             side="front" if side == "front" else "back", removed=frozenset(self.removed),
             released=frozenset(self.released), seed=stand.seed, shift_mm=stand.shift_mm, turn_deg=stand.turn_deg,
-            lamp=stand.lamp, brightness=stand.brightness, parallax=True, aside=True))
+            lamp=stand.lamp, brightness=stand.brightness, parallax=True, aside=True,
+            hand="glove" if stand.hand else ""))
 
 
 class SeenHands(Hands):
@@ -60,6 +61,8 @@ class SeenHands(Hands):
         camera = self.log.states.camera
         camera.draw = self.world.draw
         self.rng, self.wrong, self.proposed, self.false = random.Random(7), wrong, 0, 0
+        self.seen_at = {}  # thing -> photograph before, and where on it
+        self.shown_on = {}  # thing -> the first photograph on which it is gone, where that is known
         self.open = None  # what is ticked and not taken yet: things found, and where the log stood
 
     def count(self, acts=1):
@@ -91,6 +94,9 @@ class SeenHands(Hands):
         settle()
 
     def taken(self, shift=False):
+        return self.take_ticked(shift)
+
+    def take_ticked(self, shift=False):
         """What is ticked, and with Shift photographed on; false where nothing was."""
         open_, self.open = self.open, None
         if open_ is None:
@@ -119,17 +125,25 @@ class SeenHands(Hands):
         for thing, _ in ops:
             self.world.do(thing)
         self.photograph()
+        self.go_through(dict(ops))
+
+    def go_through(self, ops):
+        """What is shown: named, refused, and left ticked; what it does not show is recorded as ever."""
         acts, before = self.log.seen_acts, len(self.now.log)
         self._spoil()
         self.proposed += len(acts.shown)
         left = dict(ops)
-        found = {}
+        found, of_pair = {}, {}
         looked = set()
-        while (n := next((n for n, one in enumerate(acts.shown) if acts._key(one) not in looked), -1)) >= 0:
+        while (n := next((n for n in range(len(acts.shown)) if acts._key(n) not in looked), -1)) >= 0:
             one = acts.shown[n]
-            looked.add(acts._key(one))
-            thing = self._meant(one, dict(ops))
-            if thing and (thing in left or one.code == HEADS):
+            looked.add(acts._key(n))
+            now = acts.views_of(n)[1]
+            thing = self._meant(one, {t: key for t, key in ops.items() if self.shown_on.get(t, now) == now})
+            again = one.code == HEADS and of_pair.get(thing) == acts.views_of(n)  # more heads of the same group
+            if thing and (thing in left or again):
+                of_pair[thing] = acts.views_of(n)
+                self.seen_at[thing] = acts.views_of(n)[0], one.middle
                 found[thing] = left.pop(thing, found.get(thing))
                 self._name(n, thing, found[thing])
             elif acts.is_ticked(n) and one.code != UNCOVERED:
@@ -152,7 +166,7 @@ class SeenHands(Hands):
             self.sort = "taken"
             self.key(K.Key_Escape)
         if left:  # else with the next photograph
-            self.taken()
+            self.take_ticked()
         for thing, key in left.items():
             if not self._is_joint(thing):
                 self._forgotten(thing, key)
@@ -182,7 +196,7 @@ class SeenHands(Hands):
             box = ((x, y), (x + 60, y), (x + 60, y + 60), (x, y + 60))
             lie = replace(acts.shown[0], code=NEW_OFF, thing="", places=(), before=box, after=box, spots=(),
                           kind="bracket", is_sure=True)
-            acts.shown = (*acts.shown, lie)
+            acts.shown, acts._of = (*acts.shown, lie), (*acts._of, acts._of[-1])
             acts._tell()
 
     def _click(self, n):
@@ -253,9 +267,10 @@ class SeenHands(Hands):
     def _note(self, found, before):
         """Which thing of the record each is now."""
         new = [entry.thing for entry in self.now.log[before:]]
-        marks = [mark for view in self.now.views for mark in view.marks]
         for thing in found:
-            spots = [self._at(thing, n) for n in range(len(self.scene.spots.get(thing, ())))] or [self.spot(thing)]
+            view, middle = self.seen_at[thing]
+            marks = self.now.view[view].marks
+            spots = [self._at(thing, n) for n in range(len(self.scene.spots.get(thing, ())))] or [middle]
             own = [one for one in new if (one in self.now.joint) == self._is_joint(thing)
                    and (not self._is_joint(thing)
                         or self.now.joint[one].kind == self.scene.records[thing]["kind"])]

@@ -2,7 +2,7 @@
 it and are gone.
 
 Small pictures in, one word out. Whether something came off is not judged here: that takes the whole photograph
-(`differing`). The thresholds were chosen on pictures of the simulated bench; tests/unit/test_watching.py has how they do.
+(`differing`). The thresholds were chosen on pictures of the simulated bench; tests/ui/test_watching.py has how they do.
 """
 
 from __future__ import annotations

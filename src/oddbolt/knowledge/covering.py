@@ -106,7 +106,7 @@ class Places:
             if not spots:
                 continue
             rim = self._rim(side, outline)
-            told = [_lies(spot, outline, rim) for spot in spots]
+            told = [lies_to(spot, outline, rim) for spot in spots]
             found = IN if IN in told else RIM_OF_IT if RIM_OF_IT in told else OUT
         return found
 
@@ -122,7 +122,7 @@ class Places:
             spots = self.spots(thing, side)
             if outline and spots:
                 rim = self._rim(side, outline)
-                return sum(_lies(spot, outline, rim) != OUT for spot in spots) / len(spots)
+                return sum(lies_to(spot, outline, rim) != OUT for spot in spots) / len(spots)
         return None
 
     def _rim(self, side: str, outline: tuple[Spot, ...]) -> float:
@@ -223,7 +223,7 @@ def contains(outline: tuple[Spot, ...], spot: Spot) -> bool:
     return inside
 
 
-def _lies(spot: Spot, outline: tuple[Spot, ...], rim: float) -> str:
+def lies_to(spot: Spot, outline: tuple[Spot, ...], rim: float) -> str:
     """Within, without, or at the edge of an outline."""
     depth = _depth(spot, outline)
     return RIM_OF_IT if abs(depth) < rim else IN if depth > 0 else OUT

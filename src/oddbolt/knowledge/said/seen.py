@@ -53,10 +53,12 @@ class Seen(Struct, frozen=True, kw_only=True):
 
 
 def found_again(mark: Mark, marks: Sequence[Mark]) -> int | None:
-    """The place of a mark among others that were made of the same ones since: by what it is of and its number; of a
-    group that was split by where it lies. None where it was taken away."""
-    same = [n for n, one in enumerate(marks) if (one.thing, one.n) == (mark.thing, mark.n)]
-    return same[0] if same else next((n for n, one in enumerate(marks) if (one.x, one.y) == (mark.x, mark.y)), None)
+    """The place of a mark among those of the same photograph now: by where it lies, since a group may have been split
+    and its marks numbered anew; of one that was moved by what it is of. None where it was taken away."""
+    there = next((n for n, one in enumerate(marks) if (one.x, one.y) == (mark.x, mark.y)), None)
+    if there is not None:
+        return there
+    return next((n for n, one in enumerate(marks) if (one.thing, one.n) == (mark.thing, mark.n)), None)
 
 
 def is_about(outline: Outline, one: Seen) -> bool:

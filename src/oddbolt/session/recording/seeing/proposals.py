@@ -39,7 +39,9 @@ if TYPE_CHECKING:
 
 HEAD_MM, PLACE_MM = 2.4, 1.6  # of a head whose letter says nothing of it, and of another joint: radius looked at
 EDGE = 0.05  # of its size: so far outside of a region lies the mark of what came off there
-ALIKE = 0.35  # how far two things of one kind look apart
+# How far two things of one kind look apart at most; and how much further the next kind has to be: a wrong suggestion
+# costs two acts, none costs one. Chosen on the demo tablet.
+ALIKE, CLEARLY, LEAST_APART = 0.25, 1.3, 0.02
 
 
 class Looked(Struct, frozen=True):
@@ -77,9 +79,12 @@ class Suggested(Struct):
     looks: dict[str, list[tuple[Look, str]]]  # code -> looks with what they were named
 
     def kind_of(self, code: str, look: Look) -> str:
-        near = [(unlikeness(look, other), kind) for other, kind in self.looks.get(code, ())]
-        distance, kind = min(near, default=(1.0, ""))
-        return kind if distance <= ALIKE else ""
+        near = sorted((unlikeness(look, other), kind) for other, kind in self.looks.get(code, ()))
+        if not near or near[0][0] > ALIKE:
+            return ""
+        distance, kind = near[0]
+        others = [one for one, other in near if other != kind]
+        return kind if not others or others[0] >= CLEARLY * distance + LEAST_APART else ""
 
     def learn(self, taken: Iterable[Seen]) -> None:
         for one in taken:
@@ -314,7 +319,7 @@ def _heads(heads: Sequence[_Region], lifts: Sequence[Outline], marks: Sequence[M
                 (marks, head.middle), (later, looking.carry(*head.middle))) for m in some):
             continue
         near = next((n for n, outline in enumerate(lifts) if contains(widened(outline, 0.1), head.middle)), -1)
-        letter = suggested.kind_of(HEADS, head.look) or _letter_of(teardown, head.look)
+        letter = suggested.kind_of(HEADS, head.look) if HEADS in suggested.looks else _letter_of(teardown, head.look)
         groups.setdefault((near, letter), []).append(head)
     made = []
     for (_, letter), some in groups.items():

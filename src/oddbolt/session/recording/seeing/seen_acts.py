@@ -45,7 +45,7 @@ class SeenActs:
         self.current = -1  # the one that a key names
         self.pairs: list[Pair] = []  # in the order in which they were taken
         self._of: tuple[int, ...] = ()  # for each that is shown, its pair
-        self._further: dict[str, tuple[str, Carry]] = {}  # photograph -> the one it was compared with, how it lies there
+        self._further: dict[str, tuple[str, Carry]] = {}  # photograph -> the next of its side, and how to it
         self._asks = True  # whether keys name what is shown; else the usual act begins that
         self._ticks: dict[_Key, bool] = {}  # where a person ticked or unticked
         self._kinds: dict[_Key, tuple[str, str]] = {}  # what was named: code and kind

@@ -23,21 +23,20 @@ from oddbolt.knowledge.said.seen import (
     UNCOVERED,
     Outline,
     Seen,
-    found_again,
     is_about,
 )
 from oddbolt.knowledge.settling import settle
 from oddbolt.model.label import Label
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Mark, Teardown, View
-from oddbolt.rules.replay import present_state, replay
+from oddbolt.rules.replay import in_order, present_state, replay
 from oddbolt.rules.structure import structure_of
 from oddbolt.session.standing import is_next, lifted, released
 from oddbolt.session.verbs.footprints import set_footprint
 from oddbolt.session.verbs.groups import split_group
 from oddbolt.session.verbs.lifting import lift, lift_as, mark_and_release, release
 from oddbolt.session.verbs.marking import Kind
-from oddbolt.session.verbs.plain import Done, change_view, view_of
+from oddbolt.session.verbs.plain import Done, change_view, free_id, view_of
 
 
 class Round(Struct, frozen=True, kw_only=True):
@@ -62,34 +61,103 @@ def take_seen(teardown: Teardown, rounds: Sequence[Round], t: float, tools: Mapp
     unnamed = next((view for view, seen in chosen if seen.wants_kind), "")
     if unnamed:
         raise Refusal(unnamed, "kind-not-said")
-    after = teardown
+    after, called = teardown, dict[_Called, _Called]()
     for one in rounds:
-        after = _taken(after, one, view_of(teardown, one.before), t, tools)
+        as_chosen, then = view_of(teardown, one.before), view_of(after, one.before)
+        now_called = [_as_called_now(as_chosen, then, seen, called) for seen in one.chosen if seen.code != MOVED]
+        after = _taken(after, one, now_called, as_chosen.marks, t, tools)
+        for was, now in zip(then.marks, view_of(after, one.before).marks):
+            called |= {old: (now.thing, now.n) for old, new in called.items() if new == (was.thing, was.n)}
+            called.setdefault((was.thing, was.n), (now.thing, now.n))
     return Done(Label("take-seen", {"count": len(chosen)}), after)
 
 
-def _taken(teardown: Teardown, round_: Round, as_chosen: View, t: float, tools: Mapping[str, str]) -> Teardown:
-    """One pair; `as_chosen` is the photograph before with its marks when things were chosen."""
-    before, view = view_of(teardown, round_.before), view_of(teardown, round_.after)
+def _taken(teardown: Teardown, round_: Round, chosen: Sequence[Seen], copied: Sequence[Mark], t: float,
+           tools: Mapping[str, str]) -> Teardown:
+    """One pair; `copied` are the marks of the photograph before when the one after was taken."""
+    view = view_of(teardown, round_.after)
+    after = _at_its_time(teardown, round_, chosen, tools) or _all_done(teardown, round_, chosen, t, tools)
+    now = view_of(after, round_.before).marks  # of a group that was split some are of another by now
+    return _carried(after, round_.after, copied, view.marks, round_.carried(now))
+
+
+def _all_done(teardown: Teardown, round_: Round, chosen: Sequence[Seen], t: float, tools: Mapping[str, str]) -> \
+        Teardown:
+    """All that was chosen, after all that is on record."""
     after, first = teardown, len(teardown.log)
-    waits = _in_order([_as_marked_now(as_chosen, before, one) for one in round_.chosen if one.code != MOVED])
+    waits = _in_order(chosen)
     while waits:  # the first that the rules allow; where they allow none, the record is not as the device
         one = next((one for one in waits if _is_free(after, one)), waits[0])
         waits.remove(one)
         after = _done(after, round_.before, round_.after, one, t, tools)
     after = replace(after, log=tuple(replace(entry, basis=SEEN) if n >= first and not entry.amends else entry
                                      for n, entry in enumerate(after.log)))
-    after = _at_their_time(after, first, view)
-    now = view_of(after, round_.before).marks  # of a group that was split some are of another by now
-    return _carried(after, round_.after, before.marks, view.marks, round_.carried(now))
+    made = [entry.id for entry in after.log[first:] if not entry.amends]
+    view = view_of(teardown, round_.after)
+    latest = [entry.id for entry in in_order(teardown) if not entry.amends][-1:]
+    return _shown_from(after, view, made[-1]) if made and latest == [view.at_entry or ""] * len(latest) else after
 
 
-def _as_marked_now(then: View, now: View, one: Seen) -> Seen:
-    """Something chosen by marks, where what was taken before it has set those anew."""
+def _at_its_time(teardown: Teardown, round_: Round, chosen: Sequence[Seen], tools: Mapping[str, str]) -> \
+        Teardown | None:
+    """Done as if nothing had been recorded by hand since the photograph was taken, and put before all that. None where
+    nothing was, or where the rules do not allow what was recorded since after it: then it stands at the end."""
+    view = view_of(teardown, round_.after)
+    order = [entry for entry in in_order(teardown) if not entry.amends]
+    place = next((n for n, entry in enumerate(order) if entry.id == view.at_entry), len(order))
+    since = {entry.id for entry in order[place + 1:]}
+    if not since:
+        return None
+    stands = order[place]
+    then = replace(teardown, log=tuple(entry for entry in teardown.log
+                                       if entry.id not in since and entry.amends not in since))
+    after = _all_done(then, round_, chosen, stands.t or 0.0, tools)
+    log, called = teardown.log, dict[str, str]()
+    for entry in after.log[len(then.log):]:
+        id_ = free_id(replace(teardown, log=log), "e")
+        called[entry.id] = id_
+        log = (*log, replace(entry, id=id_, amends=called.get(entry.amends or "", entry.amends),
+                             after=None if entry.amends else called.get(entry.after or "", entry.after) or stands.id))
+    made = [entry.id for entry in log[len(teardown.log):] if not entry.amends]
+    after = settle(replace(after, log=log, views=teardown.views if not made else tuple(
+        replace(one, at_entry=teardown.view[one.id].at_entry) if one.id in teardown.view else one
+        for one in after.views)))
+    if made:
+        after = _shown_from(after, view, made[-1])
+    plainly = _all_done(teardown, round_, chosen, stands.t or 0.0, tools)
+    return None if _contradictions(after, stands.pass_) > _contradictions(plainly, stands.pass_) else after
+
+
+def _shown_from(teardown: Teardown, view: View, entry: str) -> Teardown:
+    """The photograph, and those after it that were taken before anything else was recorded, show what is so after an
+    entry."""
+    states = [one.id for one in teardown.views if one.portrait is None]
+    later = set(states[states.index(view.id):])
+    return replace(teardown, views=tuple(
+        replace(one, at_entry=entry) if one.id in later and one.at_entry == view.at_entry else one
+        for one in teardown.views))
+
+
+def _contradictions(teardown: Teardown, pass_: int) -> int:
+    return len(replay(teardown, structure_of(teardown), pass_).contradictions)
+
+
+_Called = tuple[str, "int | None"]  # a mark: what it is of, and its number
+
+
+def _as_called_now(then: View, now: View, one: Seen, called: Mapping[_Called, _Called]) -> Seen:
+    """Something chosen by its marks, of a group that was split by what was taken before it: its marks are numbered
+    anew."""
     if not one.places or then.marks == now.marks:
         return one
-    found = [place for place in (found_again(then.marks[n], now.marks) for n in one.places) if place is not None]
-    return replace(one, places=tuple(found), thing=now.marks[found[0]].thing) if found else one
+    places = {(mark.thing, mark.n): n for n, mark in enumerate(now.marks)}
+    keys = [(then.marks[n].thing, then.marks[n].n) for n in one.places]
+    found = [places[key] for key in (called.get(key, key) for key in keys) if key in places]
+    if not found:
+        return one
+    thing = now.marks[found[0]].thing
+    all_ = len(found) == sum(mark.thing == thing for mark in now.marks)  # the others went before
+    return replace(one, places=() if all_ else tuple(found), thing=thing)
 
 
 def _at_their_time(teardown: Teardown, first: int, view: View) -> Teardown:

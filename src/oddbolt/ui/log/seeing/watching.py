@@ -24,13 +24,14 @@ if TYPE_CHECKING:
 
 EVERY_MS = 700
 MOST_PAIRS = 24  # that wait to be taken or left: more would not be looked through by anybody
-OFF, BUSY, FULL, OTHER = "off", "busy", "full", "other"
+MOST_HANDS = 2  # in a row: then what reaches in is a cover that hangs open
+OFF, CALM, BUSY, FULL, OTHER = "off", "calm", "busy", "full", "other"
 STATES = {
-    OFF: "", "calm": N_("Watching: nothing changed"), "moves": N_("Watching: hands are at it"),
+    OFF: "", CALM: N_("Watching: nothing changed"), "moves": N_("Watching: hands are at it"),
     "reaches": N_("Watching: something reaches in"), "clear": N_("Watching: photographed"),
     BUSY: N_("Watching: looking what came off …"),
     FULL: N_("Waiting: much was seen, take it or leave it first"),
-    OTHER: N_("Another layer, or turned over? V photographs it, ⇧V as the other side"),
+    OTHER: N_("Another layer, a cover that hangs, or turned over? V photographs it, ⇧V as the other side"),
 }
 
 
@@ -54,7 +55,7 @@ class Watching(QObject):
         self._states, self._seeing = states, seeing
         self._jobs = Jobs(self)
         self._watch: Watch | None = None
-        self._side = ""
+        self._side, self._hands = "", 0
         self._timer = QTimer(self)
         self._timer.setInterval(EVERY_MS)
         self._timer.timeout.connect(self.look)
@@ -101,7 +102,7 @@ class Watching(QObject):
 
             self._jobs.cancel("glance")
             self._watch, self._side = Watch(), self._states.next_side
-            self._tell("calm")
+            self._tell(CALM)
 
     def _tell(self, state: str) -> None:
         self.told.emit(tr(STATES[state]) if STATES[state] else "")
@@ -126,7 +127,11 @@ class Watching(QObject):
             self.switch_off()
             self.said.emit(found.fault, True)
             return
-        self._tell(found.says)
+        self._came(found)
+
+    def _came(self, found: Glanced) -> None:
+        if found.says != CALM:  # what came of the last photograph stands until something happens
+            self._tell(found.says)
         if found.photograph:
             self._photographed(found.photograph)
 
@@ -143,9 +148,11 @@ class Watching(QObject):
         """A photograph was looked at: after a hand was in it another is taken, else hands have to come first."""
         if self._watch is None:
             return
-        if came_of_it != HAND:
-            self._watch.keep()
-        self._tell(OTHER if came_of_it == NOT_SAME_SIDE else "clear")
+        self._hands = self._hands + 1 if came_of_it == HAND else 0
+        if came_of_it == HAND and self._hands < MOST_HANDS:
+            return
+        self._watch.keep()
+        self._tell(OTHER if came_of_it in (HAND, NOT_SAME_SIDE) else "clear")
 
     def _sift(self, path: Path, body: bytes) -> bool:
         """Of photographs that arrive in a folder, one every second or so, those that are worth it: true where this one
@@ -155,9 +162,8 @@ class Watching(QObject):
         found = _judge(body, self._watch)
         if found is None:
             return False  # no photograph that can be read: said where it is added
-        self._tell(found.says)
-        if found.photograph and not self._seeing.is_looking:
-            self._photographed(body)
+        if not self._seeing.is_looking:  # what is clear stays so until it was looked at
+            self._came(found)
         return True
 
     def stop(self) -> None:
@@ -173,7 +179,7 @@ def _glance(camera: Camera, side: str, watch: Watch) -> Iterator[Glanced]:
             found = Glanced(found.says, camera.photograph(side))
     except InstrumentFault as fault:
         found = Glanced(OFF, fault=fault_text(fault))
-    yield found or Glanced("calm")
+    yield found or Glanced(CALM)
 
 
 def _judge(body: bytes, watch: Watch) -> Glanced | None:
