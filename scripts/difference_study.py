@@ -155,7 +155,8 @@ def compared(sort: str, scene: Scene, found: Difference, before: Shot, after: Sh
                                 for one in heads),
                 plugs=[any(region.box[0] - 6 <= x <= region.box[2] + 6 and region.box[1] - 6 <= y <= region.box[3] + 6
                            for region in found.regions if region.says in (SMALL, HEAD, CAME_OFF)) for x, y in sockets],
-                inside=inside, false_regions=sum(r.says in (CAME_OFF, SMALL) for r in found.regions) if sort == "nothing" else 0)
+                inside=inside,
+                false_regions=sum(r.says in (CAME_OFF, SMALL) for r in found.regions) if sort == "nothing" else 0)
 
 
 # -- what is drawn

@@ -17,7 +17,7 @@ from msgspec import Struct
 
 from oddbolt.knowledge.guesses import Guesses
 from oddbolt.studies.retelling import KNOWN
-from scripts.study.analyst import Analyst
+from scripts.study.analyst import WATCHED, Analyst
 from scripts.study.archetypes import HELD_OUT, TUNED_ON, device
 from scripts.study.mended import FACTS, mended
 from scripts.study.retelling import ASKED, OTHER, SELF, Reteller, Tally
@@ -105,11 +105,12 @@ LIFTS_A_PHOTOGRAPH = (0, 1, 2, 3, 5)  # 0: drawn by hand
 def table_of_photographs(seeds: Sequence[int], archetypes: tuple[int, ...], processes: int) -> Iterator[str]:
     """What footprints are worth that come from photographs, by how many lifts lie between two; row by row."""
     yield from ("| footprints | strict | exact | never free | acts an operation |", "|---|---|---|---|---|")
-    for lifts in (*LIFTS_A_PHOTOGRAPH, -1):
-        without = frozenset(("footprints",)) if lifts < 0 else frozenset()
-        some = study(seeds, archetypes, processes, without, max(0, lifts))
+    for lifts in (*LIFTS_A_PHOTOGRAPH, WATCHED, None):
+        without = frozenset(("footprints",)) if lifts is None else frozenset()
+        some = study(seeds, archetypes, processes, without, lifts or 0)
         parts = [part for outcome in some for part in outcome.recorded]
-        name = "none" if lifts < 0 else f"a photograph every {lifts} lifts" if lifts else "drawn by hand"
+        name = {None: "none", 0: "drawn by hand", WATCHED: "the camera watches"}.get(
+            lifts, f"a photograph every {lifts} lifts")
         yield (f"| {name} | {share(sum(p.is_strict for p in parts), len(parts))} | "
                f"{sum(p.is_exact for p in parts) / len(parts):.1%} | {sum(p.is_never_free for p in parts)} | "
                f"{sum(o.acts for o in some) / sum(o.operations for o in some):.2f} |")

@@ -218,7 +218,7 @@ def voice(options: argparse.Namespace, palette: Palette, folder: Path) -> None:
 
 
 def seen(options: argparse.Namespace, palette: Palette, folder: Path) -> None:
-    """What a photograph says came off, on the simulated bench, whose hands go ahead of the record."""
+    """What the camera saw by itself, on the simulated bench, whose hands go ahead of the record."""
     now = datetime(2026, 5, 4, 9, 0, tzinfo=timezone.utc)
     (folder / "seen").mkdir()
     session = Session(begin_teardown(Preparation(name="Dunlin 2", category="slate_tablet"), None, folder / "seen", now))
@@ -229,11 +229,16 @@ def seen(options: argparse.Namespace, palette: Palette, folder: Path) -> None:
     window.show()
     window.show_workspace("log")
     session.do(add_fastener, Fastener(id="A", drive="PH", size="00", head_mm=2.5))
-    for number in (5, 2):
-        bench.hands.work(number)
-        window.log.gestures.make(Gesture.CAMERA)
-        _wait(lambda: not window.log.seeing.is_looking)
-        QTest.qWait(300)
+    log = window.log
+    bench.hands.work(5)
+    log.gestures.make(Gesture.WATCH)
+    for number, pairs in ((0, 0), (2, 1), (3, 2)):
+        if number:
+            bench.hands.work(number)
+        else:
+            log.gestures.make(Gesture.CAMERA)
+        _wait(lambda pairs=pairs: log.states.views and len(log.seen_acts.pairs) == pairs
+              and not log.seeing.is_looking)
     QTest.qWait(300)
     window.grab().save(str(options.folder / "seen.png"))
     window.close()

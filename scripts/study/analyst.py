@@ -48,6 +48,7 @@ DRAWN_OFF = 0.07  # of its size: precision and recall of the area are about 0.9
 # Held out by scripts.difference_study: the overlap of what is seen with what is true has a median of about 0.84, and
 # about one lift in ten is not seen.
 SEEN_OFF, UNSEEN = 0.08, 0.10
+WATCHED, TAKEN_EVERY = -1, 4  # as `photographs`: the camera watches, and what it saw is taken after so many lifts
 FEW_CLIPS = 2
 OPENS = ("cover", "display", "keyboard")
 MARKED_AS = {"board-to-board": "board-to-board", "zif": "zif", "coaxial": "coaxial", "wire-to-board": "plug"}
@@ -113,9 +114,11 @@ class Analyst:
     def __init__(self, hidden: Hidden, seed: int, *, answers: bool = True, footprints: bool = True,
                  photographs: int = 0, together: bool = True) -> None:
         """`answers`: whether what is offered after an act is answered at all; `footprints`: whether what a part had
-        covered is drawn; `photographs`: after so many lifts one is taken, which says what they had covered, instead."""
+        covered is drawn; `photographs`: after so many lifts one is taken, which says what they had covered, instead;
+        `WATCHED`: the camera takes one of each by itself."""
         self.answers, self.footprints, self.photographs, self.together = answers, footprints, photographs, together
         self._not_photographed: list[tuple[Thing, str]] = []  # what was lifted since the last one, and its id
+        self._photographed = 0  # lifts
         self.hidden, self.rng = hidden, random.Random(f"analyst {seed}")
         self.habits = Habits.drawn(self.rng, hidden.size)
         self.structure = Structure(hidden.truth())
@@ -405,7 +408,7 @@ class Analyst:
         if self.photographs and self.footprints:
             if thing.rect is not None and thing.kind in HIDERS:
                 self._not_photographed.append((thing, made))
-            if len(self._not_photographed) >= self.photographs:
+            if self.photographs == WATCHED or len(self._not_photographed) >= self.photographs:
                 self.photograph_lifts()
             return
         if not self.footprints or thing.kind not in HIDERS or thing.rect is None or self.rng.random() < 0.1:
@@ -422,7 +425,11 @@ class Analyst:
         """One photograph and one key: what each of those lifted since the last one had covered, as badly as
         scripts.difference_study measured; of those that lay over each other what they had covered together."""
         lifted, self._not_photographed = self._not_photographed, []
-        self.acts += 2 * bool(lifted)
+        self._photographed += len(lifted)
+        if self.photographs == WATCHED:
+            self.acts += bool(lifted) and self._photographed % TAKEN_EVERY == 0
+        else:
+            self.acts += 2 * bool(lifted)
         seen = [(thing, made) for thing, made in lifted if self.rng.random() >= UNSEEN and thing.rect is not None
                 and made in self.session.teardown.part]
         while seen:

@@ -363,7 +363,8 @@ def test_pairs_are_taken_in_their_order_and_marks_go_along(session):
     all_, two = Seen(code=OUT, thing="a-1"), Seen(code=OUT, thing="a-1", places=(0, 1), spots=((110, 110), (290, 110)))
     others = Seen(code=OUT, thing="a-1", places=(2, 3), spots=((110, 190), (290, 190)))
     for later in (others, all_):
-        after = take_seen(session.teardown, [as_round(two), as_round(later, before="v2", after="v3")], 60.0, {}).teardown
+        rounds = [as_round(two), as_round(later, before="v2", after="v3")]
+        after = take_seen(session.teardown, rounds, 60.0, {}).teardown
         screws = [entry.thing for entry in after.log if entry.do == "release"]
         assert len(set(screws)) == 2 and {after.joint[thing].count for thing in screws} == {2}
         assert {mark.thing for mark in after.view["v2"].marks} == {"plate", "plug", screws[1]}

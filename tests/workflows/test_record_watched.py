@@ -5,7 +5,6 @@ them shows is recorded by hand, at the moment. A photograph that nobody takes is
 
 from __future__ import annotations
 
-import pytest
 from PySide6.QtCore import Qt
 
 from oddbolt.imaging.watching import LOOKS_UNTIL_STILL
@@ -20,7 +19,7 @@ from tests.workflows.test_record_demo import DEMO, hands_on, operations
 from tests.workflows.test_record_seen import ROLES, SeenHands, all_taken_back, the_tablet, told_and_counted
 
 K = Qt.Key
-AT_ONCE = 8  # operations that wait until a hand is free
+AT_ONCE = 12  # operations that wait until a hand is free
 
 
 class WatchedHands(SeenHands):
@@ -88,6 +87,13 @@ class WatchedHands(SeenHands):
         if len(self.waiting) >= AT_ONCE:
             self.taken()
 
+    def _forgotten(self, thing, key):
+        super()._forgotten(thing, key)
+        if self.scene.records[thing].get("isolates") and not self.now.joint[self.of[thing]].isolates:
+            self.log.choose(self.of[thing])
+            self.log.thing.safe.click()
+            self.count(2)
+
     def turn_over(self):
         self.sort = "photograph"
         self.key(K.Key_V, shift=True)
@@ -102,4 +108,15 @@ def test_the_tablet_is_recorded_while_the_camera_watches(app, tmp_path, clock, c
         first, before, number, after = told_and_counted(h, true, ROLES, capsys)
         assert after == [] and number - len(before) >= number / 2
         assert first / operations(h) <= 1.9
+        all_taken_back(h)
+
+
+def test_the_radio_is_recorded_while_the_camera_watches(app, tmp_path, clock, capsys):
+    record = Preparation(name="Bittern", category="radio")
+    with hands_on(record, tmp_path, clock, demo_scene("bittern"), SPOTS) as hands:
+        h, true = WatchedHands(hands), read_json(BITTERN)
+        the_radio(h)
+        first, _, _, after = told_and_counted(h, true, MATTER, capsys)
+        assert after == []
+        assert first / operations(h) <= 2.4
         all_taken_back(h)

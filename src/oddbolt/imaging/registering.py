@@ -17,6 +17,8 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
+from oddbolt.imaging.bending import Bend, displaced
+
 if TYPE_CHECKING:
     import numpy as np
     from numpy.typing import NDArray
@@ -36,6 +38,8 @@ TILE_PX = 12  # of the half-size picture, for the gate
 TEXTURED = 6.0  # standard deviation of grey values from which a tile has texture
 LEAST_TILES = 10
 AGREES = 0.6  # correlation of a tile from which it shows the same
+BACK_STEPS = 4
+BENT = 3  # rounds
 LEAST_AGREE = 0.2  # share of tiles: under it another side, or another layer, is shown
 
 
@@ -45,6 +49,7 @@ class Registration(Struct, frozen=True, eq=False):
     matrix: Matrix  # (3, 3), pixels of before to pixels of after
     agree: float  # share of textured tiles that show the same, 0 to 1
     is_textured: bool = True  # else there is nothing by which the two could be compared
+    bend: Bend | None = None  # what the plane leaves: a lens, a camera held by hand
 
     @property
     def is_same_side(self) -> bool:
@@ -53,6 +58,9 @@ class Registration(Struct, frozen=True, eq=False):
     def carry(self, x: float, y: float) -> tuple[float, float]:
         """A place of before on after."""
         m = self.matrix
+        if self.bend is not None:
+            dx, dy = self.bend.shift(x, y)  # type: ignore[arg-type]
+            x, y = x + float(dx), y + float(dy)
         w = m[2, 0] * x + m[2, 1] * y + m[2, 2]
         return float((m[0, 0] * x + m[0, 1] * y + m[0, 2]) / w), float((m[1, 0] * x + m[1, 1] * y + m[1, 2]) / w)
 
@@ -83,7 +91,24 @@ def register(before: Pixels, after: Pixels, mask: Pixels | None = None) -> Itera
     yield None
     matrix = _refined(b, a, m, matrix, k, "homography")
     agree = _agreement(b, a, m, matrix, k)
-    yield Registration(matrix=matrix / matrix[2, 2], agree=agree or 0.0, is_textured=agree is not None)
+    yield None
+    bend, bent = _bend(b, a, m, matrix, k), None
+    if bend is not None:
+        bent = _agreement(b, a, m, matrix, k, bend)
+    if bend is None or (bent or 0.0) < (agree or 0.0):
+        bend, bent = None, agree
+    yield Registration(matrix=matrix / matrix[2, 2], agree=bent or 0.0, is_textured=bent is not None, bend=bend)
+
+
+def _bend(b: Pixels, a: Pixels, m: Pixels | None, whole: Matrix, k: int) -> Bend | None:
+    """What the plane leaves, for the whole picture; None where that is next to nothing."""
+    nb, matrix, found = _normal(b, 3.0), shrunk_matrix(whole, k), None
+    for _ in range(BENT):
+        better = displaced(nb, _normal(warped(a, matrix, b.shape, bend=found), 3.0), m, found)
+        if better is None:
+            break
+        found = better
+    return found.shrunk(1 / k) if found is not None else None
 
 
 def halved(pixels: Pixels) -> Pixels:
@@ -305,13 +330,17 @@ def _strong_points(normal: Pixels, mask: Pixels | None) -> tuple[NDArray[np.intp
 
 # -- the gate, and warping
 
-def warped(after: Pixels, matrix: Matrix, shape: Sequence[int], order: int = 1, outside: float = 0.0) -> Pixels:
+def warped(after: Pixels, matrix: Matrix, shape: Sequence[int], order: int = 1, outside: float = 0.0,
+           bend: Bend | None = None) -> Pixels:
     """`after` as it would lie on before; of one channel or several."""
     import numpy as np
     from scipy import ndimage
 
     y, x = np.arange(shape[0], dtype=np.float32)[:, None], np.arange(shape[1], dtype=np.float32)[None, :]
     m = matrix.astype(np.float32)
+    if bend is not None:
+        dx, dy = bend.shift(x, y)
+        x, y = x + dx.astype(np.float32), y + dy.astype(np.float32)
     w = 1 / (m[2, 0] * x + m[2, 1] * y + m[2, 2])
     at = np.stack(((m[1, 0] * x + m[1, 1] * y + m[1, 2]) * w, (m[0, 0] * x + m[0, 1] * y + m[0, 2]) * w))
     if after.ndim == 2:
@@ -320,11 +349,30 @@ def warped(after: Pixels, matrix: Matrix, shape: Sequence[int], order: int = 1, 
                      for c in range(after.shape[2])], -1)
 
 
-def _agreement(b: Pixels, a: Pixels, m: Pixels | None, whole: Matrix, k: int) -> float | None:
+def laid_back(before: Pixels, registration: Registration, shape: Sequence[int]) -> Pixels:
+    """`before`, (height, width, 3), as it would lie on after; 0 where it shows nothing of that. What bends is
+    smooth and small, so that few steps take it back."""
+    import numpy as np
+    from scipy import ndimage
+
+    y, x = np.mgrid[0:shape[0], 0:shape[1]].astype(np.float64)
+    m = np.linalg.inv(registration.matrix)
+    w = m[2, 0] * x + m[2, 1] * y + m[2, 2]
+    flat_x, flat_y = (m[0, 0] * x + m[0, 1] * y + m[0, 2]) / w, (m[1, 0] * x + m[1, 1] * y + m[1, 2]) / w
+    x, y = flat_x, flat_y
+    for _ in range(BACK_STEPS if registration.bend is not None else 0):
+        assert registration.bend is not None
+        dx, dy = registration.bend.shift(x, y)
+        x, y = flat_x - dx, flat_y - dy
+    return np.stack([ndimage.map_coordinates(before[..., c], (y, x), order=1, cval=0.0) for c in range(3)], -1)
+
+
+def _agreement(b: Pixels, a: Pixels, m: Pixels | None, whole: Matrix, k: int, bend: Bend | None = None) -> \
+        float | None:
     """Share of textured tiles that look alike where the pose puts them; None where there are next to none."""
     import numpy as np
 
-    there = warped(a, shrunk_matrix(whole, k), b.shape)
+    there = warped(a, shrunk_matrix(whole, k), b.shape, bend=bend.shrunk(k) if bend is not None else None)
     size = max(4, TILE_PX * 2 // k)
     rows, columns = b.shape[0] // size, b.shape[1] // size
 

@@ -28,10 +28,11 @@ MOVES, REACHES, CLEAR, CALM = "moves", "reaches", "clear", "calm"
 class Watch:
     """Goes by what it saw last, and by what it saw when the last photograph was kept."""
 
-    def __init__(self) -> None:
+    def __init__(self, *, wanted: bool = False) -> None:
+        """`wanted`: a photograph of how it is now, before hands are at it."""
         self._kept: Pixels | None = None
         self._last: Pixels | None = None
-        self._busy = False  # hands were at it since
+        self._busy = wanted  # hands were at it since
         self._still = 0  # looks in a row that showed the same
 
     def look(self, picture: Pixels) -> str:
@@ -39,7 +40,7 @@ class Watch:
         the rim; hands were at it and are gone, so that it is `CLEAR` for a photograph; else `CALM`."""
         last, self._last = self._last, picture
         if last is None or self._kept is None or last.shape != picture.shape:
-            self._kept, self._still, self._busy = picture, 0, False
+            self._kept, self._still = picture, 0
             return CALM
         if changed_for_sure(last, picture).sum() >= LEAST_PX:
             self._busy, self._still = True, 0

@@ -33,7 +33,9 @@ class Menus:
         self._file()
         self._edit()
         self.records = RecordMenu(window.log.recorder, window.log.states, window.bench,
-                                  lambda text, alarm: window.log.say(text, alarm=alarm), window.tell_ways, window.speak)
+                                  lambda text, alarm: window.log.say(text, alarm=alarm), window.tell_ways, window.speak,
+                                  lambda: window.log.gestures.make(Gesture.WATCH))
+        window.log.watching.switched.connect(self.records.watching.setChecked)
         window.menuBar().addMenu(self.records)
         self._reckon()
         self._view()

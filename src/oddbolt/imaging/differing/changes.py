@@ -68,7 +68,7 @@ def changes_of(before: Pixels, after: Pixels, registration: Registration, mask: 
     there = there.clip(0, 255)
     weights = _light(b, there, valid)
     there *= _factor(weights, there.shape)
-    grey = warped(_grey(after), registration.matrix, before.shape[:2], outside=0.0)
+    grey = warped(_grey(after), registration.matrix, before.shape[:2], outside=0.0, bend=registration.bend)
     grey *= _factor([sum(column) / 3 for column in zip(*weights)], grey.shape)
     inside = halved(mask) > 0.5
     broken, chroma, light = _change(b, there)
@@ -84,7 +84,8 @@ def _grey(pixels: Pixels) -> Pixels:
 def _half_over(after: Pixels, registration: Registration, shape: tuple[int, ...]) -> Pixels:
     """After, as it lies on before, at half the size; under 0 where it shows nothing."""
     size = shape[0] // HALF, shape[1] // HALF
-    return warped(halved(after), shrunk_matrix(registration.matrix, HALF), size, outside=-1.0)
+    bend = registration.bend.shrunk(HALF) if registration.bend is not None else None
+    return warped(halved(after), shrunk_matrix(registration.matrix, HALF), size, outside=-1.0, bend=bend)
 
 
 def _terms(shape: tuple[int, ...], step: int = 1) -> Pixels:

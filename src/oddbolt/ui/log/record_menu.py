@@ -8,10 +8,11 @@ from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMenu
 
 from oddbolt.instruments.protocols import Bench, InstrumentFault, Reading
+from oddbolt.session.modes import Gesture
 from oddbolt.session.recording.recorder import Recorder
 from oddbolt.session.verbs import entries
 from oddbolt.session.verbs.parts import weigh
-from oddbolt.ui.log.keys import TELL_KEYS
+from oddbolt.ui.log.keys import BY_GESTURE, TELL_KEYS
 from oddbolt.ui.log.photograph.states import States
 from oddbolt.words.recording.labels import aid_name
 from oddbolt.words.refusals import fault_text
@@ -19,6 +20,7 @@ from oddbolt.words.translate import sentence, tr
 
 Say = Callable[[str, bool], None]
 AT_A_TIME = 3  # things that the simulated hands undo
+WATCH_KEYS = BY_GESTURE[Gesture.WATCH]
 SIMULATED = "simulated"  # the finding of an entry that no real instrument gave; data, not wording
 
 
@@ -26,7 +28,7 @@ class RecordMenu(QMenu):
     """Weighing, temperatures, torque; inspection, cleaning, turning, incidents; protection put on and taken off."""
 
     def __init__(self, recorder: Recorder, states: States, bench: Bench, say: Say,
-                 tell_ways: Callable[[], None], speak: Callable[[], None]) -> None:
+                 tell_ways: Callable[[], None], speak: Callable[[], None], watch: Callable[[], None]) -> None:
         super().__init__(tr("&Record"))
         self._recorder = recorder
         self._say = say
@@ -48,6 +50,8 @@ class RecordMenu(QMenu):
         self._hands = self._add(tr("Simulated &hands undo the next three"), "Ctrl+Shift+H", self._work)
         self.addSeparator()
         self._add(tr("&Speak to the bench"), "Ctrl+Shift+S", speak)
+        self.watching = self._add(tr("The camera watc&hes ({0})").format(WATCH_KEYS), "", watch)
+        self.watching.setCheckable(True)
         self.addSeparator()
         self._aids: dict[str, QAction] = {}
         for what in entries.AIDS:

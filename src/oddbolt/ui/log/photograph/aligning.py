@@ -147,6 +147,8 @@ def laid_over(picture: QImage, aligned: Aligned) -> QImage:
     """A picture of before as it would have been taken from where after was; black where it shows nothing of that."""
     (width, height), size = aligned.sizes
     m = aligned.found.matrix
+    if aligned.found.bend is not None:
+        return _laid_over_bent(picture.scaled(width, height), aligned)
     out = QImage(*size, QImage.Format.Format_RGB32)
     out.fill(0)
     painter = QPainter(out)
@@ -155,3 +157,16 @@ def laid_over(picture: QImage, aligned: Aligned) -> QImage:
     painter.drawImage(QRectF(0, 0, width, height), picture)
     painter.end()
     return out
+
+
+def _laid_over_bent(picture: QImage, aligned: Aligned) -> QImage:
+    """The same where a plane is not enough: pixel by pixel."""
+    import numpy as np
+
+    from oddbolt.imaging.registering import laid_back
+    from oddbolt.ui.background.pixels import pixels_of
+
+    width, height = aligned.sizes[1]
+    there = laid_back(pixels_of(picture).astype("float32"), aligned.found, (height, width))
+    rows = np.ascontiguousarray(np.clip(there, 0, 255).astype(np.uint8))
+    return QImage(rows.tobytes(), width, height, 3 * width, QImage.Format.Format_RGB888).copy()

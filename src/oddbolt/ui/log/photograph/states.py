@@ -51,6 +51,7 @@ class States(QObject):
         self.aligning.said.connect(self.said)
         self._asked_twice: tuple[str, str] | None = None  # photographs that do not show the same, as was said once
         self._folder: WatchedFolder | None = None
+        self.held = b""  # one that arrived there and is only taken in when somebody says so
         self.sift: Callable[[Path, bytes], bool] = lambda path, body: False  # who takes care of what arrives in it
         self._look = QTimer(self)
         self._look.setInterval(700)
@@ -264,6 +265,10 @@ class States(QObject):
 
     def take_picture(self) -> None:
         """Photograph the present state by the overhead camera."""
+        if self.camera is None and self.held:
+            body, self.held = self.held, b""
+            self.add(self._called("camera"), body)
+            return
         if self.camera is None:
             self.said.emit(tr("No camera is connected: N takes a file, or watch a folder (File menu)"), True)
             return

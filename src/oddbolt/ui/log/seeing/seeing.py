@@ -67,6 +67,7 @@ class Seeing(QObject):
         self._jobs = Jobs(self)
         self._waiting: list[_Wanted] = []
         self._pictures: dict[tuple[str, str], Pictures] = {}
+        self.is_watched = False  # keys are not taken by what comes in, not even by a photograph that was asked for
         self._left = 0  # how many were ticked and not taken when somebody walked to another photograph
         states.arrived.connect(self._arrived)
 
@@ -170,6 +171,8 @@ class Seeing(QObject):
 
     def _came_of(self, wanted: _Wanted, looked: View, size: tuple[int, int], compared: Compared | None) -> str:
         asked = wanted.asked
+        if compared is None and wanted.body:
+            return NOT_SAME_SIDE
         if compared is None:
             self._note(tr("Next to nothing can be seen on the photograph before: nothing is proposed"), asked=asked)
             return NOTHING
@@ -190,7 +193,7 @@ class Seeing(QObject):
         looking = Looking(before=views[wanted.before], after=views[after], found=compared.found,
                           scale=compared.aligned.scales[0], carry=compared.aligned.carry, looked=looked.marks)
         self._pictures[wanted.before, after] = self._shared(wanted.before, compared.pictures)
-        if self.acts.show(looking, size, asks=not wanted.body):
+        if self.acts.show(looking, size, asks=wanted.asked or not (wanted.body or self.is_watched)):
             return KEPT
         if not wanted.body:
             self._note(tr("Nothing that could be told came off between the two photographs"), asked=asked)

@@ -55,7 +55,7 @@ class Watching(QObject):
         self._states, self._seeing = states, seeing
         self._jobs = Jobs(self)
         self._watch: Watch | None = None
-        self._side, self._hands = "", 0
+        self._side, self._hands, self._last = "", 0, b""
         self._timer = QTimer(self)
         self._timer.setInterval(EVERY_MS)
         self._timer.timeout.connect(self.look)
@@ -77,6 +77,7 @@ class Watching(QObject):
             self.switch_off()
             self.said.emit(tr("The camera watches no more"), False)
         elif self._states.camera is None and not self._states.watches_folder:
+            self.switched.emit(False)
             self.said.emit(tr("No camera is connected, and no folder is watched (File menu): nothing can be watched"),
                            True)
         else:
@@ -91,7 +92,7 @@ class Watching(QObject):
         self._timer.stop()
         self._jobs.cancel("glance")
         if self._watch is not None:
-            self._watch = None
+            self._watch, self._seeing.is_watched = None, False
             self.told.emit("")
             self.switched.emit(False)
 
@@ -101,7 +102,9 @@ class Watching(QObject):
             from oddbolt.imaging.watching import Watch
 
             self._jobs.cancel("glance")
-            self._watch, self._side = Watch(), self._states.next_side
+            self._side = self._states.next_side
+            self._seeing.is_watched = True
+            self._watch = Watch(wanted=self._states.latest_of(self._side) is None)
             self._tell(CALM)
 
     def _tell(self, state: str) -> None:
@@ -136,6 +139,7 @@ class Watching(QObject):
             self._photographed(found.photograph)
 
     def _photographed(self, body: bytes) -> None:
+        self._last, self._states.held = body, b""
         before = self._states.latest_of(self._states.next_side)
         if before is None:
             self._states.keep_seen(body, self._states.next_side)
@@ -152,6 +156,8 @@ class Watching(QObject):
         if came_of_it == HAND and self._hands < MOST_HANDS:
             return
         self._watch.keep()
+        if came_of_it in (HAND, NOT_SAME_SIDE) and self._states.camera is None:
+            self._states.held = self._last
         self._tell(OTHER if came_of_it in (HAND, NOT_SAME_SIDE) else "clear")
 
     def _sift(self, path: Path, body: bytes) -> bool:
