@@ -41,7 +41,7 @@ from oddbolt.imaging.differing.difference import (  # noqa: E402
 )
 from oddbolt.imaging.differing.outlines import pixels_within  # noqa: E402
 from oddbolt.imaging.registering import device_mask, register  # noqa: E402
-from oddbolt.knowledge.covering import IN, OF_IT, RIM, RIM_OF_IT, contains, lies_to  # noqa: E402
+from oddbolt.knowledge.covering import IN, RIM_OF_IT, contains, lies_to, rim_of  # noqa: E402
 from oddbolt.paint.drawn_bench.instruments import demo_scene  # noqa: E402
 from oddbolt.paint.drawn_bench.photo import HANDS, Photo, Scene, Shot  # noqa: E402
 from scripts.study.score import share  # noqa: E402
@@ -235,8 +235,7 @@ def things_left(scene: Scene, before: Shot, after: Shot) -> dict[tuple[str, int]
 
 def lies(spot: tuple[float, float], outline: Any, across_px: float) -> str:
     """As the record tells how a thing lies to what was covered."""
-    xs, ys = [x for x, _ in outline], [y for _, y in outline]
-    return lies_to(spot, outline, min(RIM * across_px, OF_IT * min(max(xs) - min(xs), max(ys) - min(ys))))
+    return lies_to(spot, outline, rim_of(outline, across_px, is_seen=True))
 
 
 def parts_seen(scene: Scene, one: Shot) -> dict[str, list[tuple[float, float]]]:

@@ -444,7 +444,7 @@ class Analyst:
             first, *others = [made for _, made in group]
             outline = corners if len(group) == 1 else hull(tuple(corners))
             self.recorder.do(set_footprint, self.recorder.selection.view, first,
-                             [self._pixels(one) for one in outline], others)
+                             [self._pixels(one) for one in outline], others, "seen")
 
     def _seen_corners(self, thing: Thing) -> list[Spot]:
         left, top, right, bottom = thing.rect

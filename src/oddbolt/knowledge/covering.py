@@ -18,6 +18,8 @@ UNKNOWN_MM_PER_PX = 0.1  # where a view has no scale: a tablet filling a photogr
 IN, OUT, RIM_OF_IT, NOTHING = "in", "out", "rim", "nothing"  # how a thing lies to what was covered
 RIM = 0.03  # of the diagonal: so close to the edge of what was drawn nothing is said
 OF_IT = 0.25  # of the shorter side of what was drawn: its rim is no wider
+SEEN_RIM, SEEN_OF_IT = 0.01, 0.1  # the same of what two photographs say: what came off has a finer edge than a drawing
+SEEN = "seen"  # basis of such a footprint
 LEAST_MM = 100.0  # across a device, before its marks say more
 
 KEPT = 500  # things whose answers are kept; an act asks about the same ones again
@@ -33,6 +35,12 @@ class _Placed(Struct, frozen=True):
     outline: tuple[Spot, ...]
 
 
+class _Covered(Struct, frozen=True):
+    side: str
+    outline: tuple[Spot, ...]
+    is_seen: bool  # by two photographs
+
+
 class Told(Struct, frozen=True):
     covers: Mapping[str, bool]  # hider of which the marks tell -> whether it covers the thing
     by: tuple[str, ...]  # those that do
@@ -45,13 +53,14 @@ class Places:
         """`before`: the places of an earlier snapshot; those on photographs that are the same are taken from it."""
         self._of: dict[str, list[_Placed]] = {}
         self._diagonals: dict[str, float] = {}
-        self._footprints: dict[str, list[tuple[str, tuple[Spot, ...]]]] = {}
-        self._shared: dict[str, list[tuple[str, tuple[Spot, ...]]]] = {}  # of what was covered together with others
+        self._footprints: dict[str, list[_Covered]] = {}
+        self._shared: dict[str, list[_Covered]] = {}  # of what was covered together with others
         self._with: dict[str, frozenset[str]] = {}
         for view in teardown.views:
             scale = view.mm_per_px or UNKNOWN_MM_PER_PX
             for footprint in view.footprints:
-                placed = view.side, tuple((x * scale, y * scale) for x, y in footprint.outline)
+                placed = _Covered(view.side, tuple((x * scale, y * scale) for x, y in footprint.outline),
+                                  footprint.basis == SEEN)
                 for part in footprint.whose if footprint.with_ else ():
                     self._shared.setdefault(part, []).append(placed)
                     self._with[part] = frozenset(footprint.whose)
@@ -99,14 +108,14 @@ class Places:
         """How a thing lies to what the hider had covered, as it was drawn: `IN`, `OUT`, at the rim, or `NOTHING` where
         it covered nothing; None where nothing was drawn, or not on a side that shows the thing."""
         found = None
-        for side, outline in self._footprints.get(hider) or self._shared.get(hider, ()):
-            if not outline:
+        for one in self._footprints.get(hider) or self._shared.get(hider, ()):
+            if not one.outline:
                 return NOTHING
-            spots = self.spots(thing, side)
+            spots = self.spots(thing, one.side)
             if not spots:
                 continue
-            rim = self._rim(side, outline)
-            told = [lies_to(spot, outline, rim) for spot in spots]
+            rim = self._rim(one)
+            told = [lies_to(spot, one.outline, rim) for spot in spots]
             found = IN if IN in told else RIM_OF_IT if RIM_OF_IT in told else OUT
         return found
 
@@ -118,29 +127,28 @@ class Places:
     def share_under(self, hider: str, thing: str) -> float | None:
         """How much of what is marked of a thing lies within what the hider had covered, or at its edge; None where that
         is not known."""
-        for side, outline in self._footprints.get(hider, ()):
-            spots = self.spots(thing, side)
-            if outline and spots:
-                rim = self._rim(side, outline)
-                return sum(lies_to(spot, outline, rim) != OUT for spot in spots) / len(spots)
+        for one in self._footprints.get(hider, ()):
+            spots = self.spots(thing, one.side)
+            if one.outline and spots:
+                rim = self._rim(one)
+                return sum(lies_to(spot, one.outline, rim) != OUT for spot in spots) / len(spots)
         return None
 
-    def _rim(self, side: str, outline: tuple[Spot, ...]) -> float:
-        left, top, right, bottom = _box(outline, 0)
-        return min(RIM * self.diagonal(side), OF_IT * min(right - left, bottom - top))
+    def _rim(self, one: _Covered) -> float:
+        return rim_of(one.outline, self.diagonal(one.side), is_seen=one.is_seen)
 
     def covered_mm2(self, hider: str) -> float:
         """The area of what it had covered, as it was drawn; infinite where nothing was drawn."""
-        return max((area(outline) for _, outline in self._footprints.get(hider, ()) if outline), default=float("inf"))
+        return max((area(one.outline) for one in self._footprints.get(hider, ()) if one.outline), default=float("inf"))
 
     def depth_mm(self, hider: str, thing: str) -> float | None:
         """How far within what the hider had covered a thing lies, by the mark that lies furthest in; negative outside.
         By the area that its marks span where nothing was drawn; None where neither is known. Infinitely far outside of
         what covered nothing."""
-        if any(not outline for _, outline in self._footprints.get(hider, ())):
+        if any(not one.outline for one in self._footprints.get(hider, ())):
             return -float("inf")
-        found = [_depth(spot, outline) for side, outline in self._footprints.get(hider, ()) if outline
-                 for spot in self.spots(thing, side)]
+        found = [_depth(spot, one.outline) for one in self._footprints.get(hider, ()) if one.outline
+                 for spot in self.spots(thing, one.side)]
         if not found and hider not in self._footprints:
             found = [min(x - left, right - x, y - top, bottom - y) for side, (left, top, right, bottom)
                      in self._area(hider) for x, y in self.spots(thing, side)]
@@ -206,6 +214,13 @@ def _still(teardown: Teardown, places: Places, was: Teardown) -> Places:
 def places_of(teardown: Teardown) -> Places:
     """The places of a snapshot."""
     return Places(teardown)
+
+
+def rim_of(outline: tuple[Spot, ...], diagonal: float, *, is_seen: bool = False) -> float:
+    """How wide the rim of what was covered is, where nothing is said; `diagonal` of the device, in the same unit."""
+    left, top, right, bottom = _box(outline, 0)
+    of_all, of_it = (SEEN_RIM, SEEN_OF_IT) if is_seen else (RIM, OF_IT)
+    return min(of_all * diagonal, of_it * min(right - left, bottom - top))
 
 
 def area(outline: tuple[Spot, ...]) -> float:

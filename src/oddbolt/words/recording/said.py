@@ -43,6 +43,8 @@ SAID = {
     "whose-plug": N_("Whose plug? Press the letter of its part, as on the keys that lift; Esc leaves it."),
     "holds-which-too": N_("{thing}: which further part does it hold? Press its letter, as on the keys that lift; Esc "
                           "leaves it."),
+    "oldest-seen-dropped": N_("Much was seen and not taken: the oldest of it is shown no more (P and F11 bring it "
+                              "back)"),
     "only-moved": N_("It lies elsewhere now, as a cable does; if it came off, press its kind"),
     "meant": N_("{thing}, which was on record; no second one"),
     "nothing-lifted": N_("Nothing has been lifted yet"),

@@ -18,7 +18,8 @@ from oddbolt.session.selection import SEEN_KIND, SEEN_LETTER
 from oddbolt.session.verbs.seeing.take import Round, take_seen
 
 Carry = Callable[[float, float], Spot]
-_Key = tuple[int, object]  # of the pair, and in it
+MOST_PAIRS = 24  # that wait to be taken or left: more would not be looked through by anybody
+_Key = tuple[str, str, object]  # of the photographs, and what it is between them
 NAMED = (NEW_OFF, SMALL, HEADS, MOVED)  # what is not on record: its kind is said by a key
 
 
@@ -27,6 +28,14 @@ class Pair(Struct, kw_only=True):
 
     looking: Looking
     size: tuple[float, float]
+
+    @property
+    def views(self) -> tuple[str, str]:
+        return self.looking.before.id, self.looking.after.id
+
+    def key_of(self, one: Seen) -> _Key:
+        """What stays the same while the record goes on and it is named."""
+        return *self.views, one.spots or one.look if one.code in NAMED else (one.code, one.thing, one.places)
 
     def carried(self, marks: Sequence[Mark]) -> Mapping[int, Mark]:
         return marks_carried(marks, self.looking.carry, self.size)
@@ -61,8 +70,7 @@ class SeenActs:
 
     def views_of(self, place: int) -> tuple[str, str]:
         """The photographs, before and after, that tell of one that is shown."""
-        looking = self.pairs[self._of[place]].looking
-        return looking.before.id, looking.after.id
+        return self.pairs[self._of[place]].views
 
     def where(self, place: int, view: str) -> Outline:
         """Where one lies on a photograph: that after, or one that was compared with that since; empty on others."""
@@ -87,10 +95,18 @@ class SeenActs:
         if len(self.pairs) - 1 not in self._of:
             self.pairs.pop()
             return False
+        if len(self.pairs) > MOST_PAIRS:
+            self._drop_oldest()
         if self.current < 0:
             self.current = self._next_unnamed()
         self._tell()
         return True
+
+    def _drop_oldest(self) -> None:
+        del self.pairs[0]
+        kept = [(one, n - 1) for one, n in zip(self.shown, self._of) if n]
+        self.shown, self._of, self.current = tuple(one for one, _ in kept), tuple(n for _, n in kept), -1
+        self.recorder.say("oldest-seen-dropped")
 
     def refresh(self) -> None:
         """The record went on: what is done by now is proposed no more."""
@@ -98,7 +114,7 @@ class SeenActs:
             return
         views = self.session.teardown.view
         for pair in self.pairs:
-            before, after = pair.looking.before.id, pair.looking.after.id
+            before, after = pair.views
             if before not in views or after not in views:
                 self.clear()
                 return
@@ -115,17 +131,17 @@ class SeenActs:
     def _propose(self) -> None:
         named = [one for n, one in enumerate(self.shown) if self._key(n) in self._kinds]
         suggested = self.suggested.with_named(named)
-        were = [self._key(n) for n in range(len(self.shown))]  # a line stays where it was, whatever is said of it
+        were = {self._key(n): n for n in range(len(self.shown))}  # a line stays where it was, whatever is said of it
         found: list[tuple[int, Seen]] = []
         for n, pair in enumerate(self.pairs):
             made = proposals(self.session.teardown, pair.looking, self.session.derived.state, suggested)
-            left = [one for one in made if _key(n, one) not in self._dropped]
-            left.sort(key=lambda one, n=n: were.index(_key(n, one)) if _key(n, one) in were else len(were))
-            found += [(n, self._as_named(n, one)) for one in left]
+            left = [one for one in made if pair.key_of(one) not in self._dropped]
+            left.sort(key=lambda one, pair=pair: were.get(pair.key_of(one), len(were)))
+            found += [(n, self._as_named(pair, one)) for one in left]
         self.shown, self._of = tuple(one for _, one in found), tuple(n for n, _ in found)
 
-    def _as_named(self, pair: int, one: Seen) -> Seen:
-        told = self._kinds.get(_key(pair, one))
+    def _as_named(self, pair: Pair, one: Seen) -> Seen:
+        told = self._kinds.get(pair.key_of(one))
         if told is None:
             return one
         if one.code == MOVED:  # only its rim and what is on it were seen to change: it lay within all of that
@@ -137,7 +153,7 @@ class SeenActs:
         return self._ticks.get(self._key(place), one.is_sure and not one.wants_kind and one.code != MOVED)
 
     def _key(self, place: int) -> _Key:
-        return _key(self._of[place], self.shown[place])
+        return self.pairs[self._of[place]].key_of(self.shown[place])
 
     @property
     def ticked(self) -> list[Seen]:
@@ -252,11 +268,6 @@ class SeenActs:
         chosen.seen = SEEN_LETTER if code == HEADS else SEEN_KIND if code else ""
         self.recorder.tell.seen()
         self.recorder.tell.armed()
-
-
-def _key(pair: int, one: Seen) -> _Key:
-    """What stays the same while the record goes on and it is named."""
-    return pair, one.spots or one.look if one.code in NAMED else (one.code, one.thing, one.places)
 
 
 def hull(outline: Outline) -> Outline:

@@ -239,7 +239,7 @@ def _done(teardown: Teardown, before_id: str, after_id: str, one: Seen, t: float
         teardown = change_view(teardown, before_id, lambda v: replace(v, marks=tuple(
             replace(m, outline=_rounded(one.before)) if m.thing == part and not m.outline else m for m in v.marks)))
     covers = one.after and covers_others(teardown, part)
-    return set_footprint(teardown, after_id, part, one.after, one.others).teardown if covers else teardown
+    return set_footprint(teardown, after_id, part, one.after, one.others, SEEN).teardown if covers else teardown
 
 
 def covers_others(teardown: Teardown, part: str) -> bool:

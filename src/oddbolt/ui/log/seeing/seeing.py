@@ -193,7 +193,10 @@ class Seeing(QObject):
         looking = Looking(before=views[wanted.before], after=views[after], found=compared.found,
                           scale=compared.aligned.scales[0], carry=compared.aligned.carry, looked=looked.marks)
         self._pictures[wanted.before, after] = self._shared(wanted.before, compared.pictures)
-        if self.acts.show(looking, size, asks=wanted.asked or not (wanted.body or self.is_watched)):
+        is_shown = self.acts.show(looking, size, asks=wanted.asked or not (wanted.body or self.is_watched))
+        waits = {pair.views for pair in self.acts.pairs}
+        self._pictures = {views: known for views, known in self._pictures.items() if views in waits}
+        if is_shown:
             return KEPT
         if not wanted.body:
             self._note(tr("Nothing that could be told came off between the two photographs"), asked=asked)

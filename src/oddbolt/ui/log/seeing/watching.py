@@ -12,6 +12,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from oddbolt.instruments.protocols import Camera, InstrumentFault
 from oddbolt.paint.images import read_image
+from oddbolt.session.recording.seeing.seen_acts import MOST_PAIRS
 from oddbolt.ui.background.jobs import Jobs
 from oddbolt.ui.background.pixels import pixels_of
 from oddbolt.ui.log.photograph.states import States
@@ -23,7 +24,6 @@ if TYPE_CHECKING:
     from oddbolt.imaging.watching import Watch
 
 EVERY_MS = 700
-MOST_PAIRS = 24  # that wait to be taken or left: more would not be looked through by anybody
 MOST_HANDS = 2  # in a row: then what reaches in is a cover that hangs open
 OFF, CALM, BUSY, FULL, OTHER = "off", "calm", "busy", "full", "other"
 STATES = {
