@@ -31,7 +31,7 @@ from oddbolt.session.recording.lifting_acts import LiftingActs
 from oddbolt.session.recording.mark_acts import MarkActs
 from oddbolt.session.recording.offers import CLOSED, HANGING, MEANT, NO_ROLE, ROLE, SWUNG, Offer
 from oddbolt.session.recording.recorder import Recorder
-from oddbolt.session.recording.seeing.seen_acts import hull
+from oddbolt.session.recording.seeing.waiting import hull
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.footprints import set_footprint
 from oddbolt.session.verbs.letters import add_fastener

@@ -36,7 +36,8 @@ from oddbolt.session.recording.seeing.proposals import (
     proposals,
     unlikeness,
 )
-from oddbolt.session.recording.seeing.seen_acts import SeenActs, hull
+from oddbolt.session.recording.seeing.seen_acts import SeenActs
+from oddbolt.session.recording.seeing.waiting import hull
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.correcting.delete import delete_things
 from oddbolt.session.verbs.footprints import set_footprint

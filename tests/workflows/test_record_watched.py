@@ -5,6 +5,9 @@ them shows is recorded by hand, at the moment. A photograph that nobody takes is
 
 from __future__ import annotations
 
+import os
+
+import pytest
 from PySide6.QtCore import Qt
 
 from oddbolt.imaging.watching import LOOKS_UNTIL_STILL
@@ -102,6 +105,7 @@ class WatchedHands(SeenHands):
         self.sort = "by hand"
 
 
+@pytest.mark.skipif(not os.environ.get("ODD_BOLT_LONG"), reason="with ./run-tests --long")
 def test_the_tablet_is_recorded_while_the_camera_watches(app, tmp_path, clock, capsys):
     with hands_on(Preparation(name="blank"), tmp_path, clock) as hands:
         h, true = WatchedHands(hands), read_json(DEMO)

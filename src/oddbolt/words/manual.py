@@ -38,24 +38,7 @@ def _log() -> ManualPage:
                "go to the part that they surround, a plug to the nearest part that has one."),
             tr("What cannot be known is offered over the photograph for a moment: F2 to F5 answer, F6 and the key of a "
                "part says whose plug it is. Going on is an answer too."))),
-        (tr("What the photograph says"), (
-            tr("A photograph of a state is compared with the one before it, from the same side: V by the camera, N "
-               "from a file; F11 compares the one that is shown. On the page Seen stands what seems to have been done, "
-               "each with pictures of before and now, and outlined on the photograph. A click ticks or unticks it."),
-            tr("What is new waits for its kind: Shift and a letter is a part, a letter alone a joint, 1 to 9 the "
-               "letter of screws; Del says that nothing went there. Return takes over all that is ticked, in an order "
-               "that the rules allow; Shift+Return does too, and photographs what was done since; Esc leaves it all. "
-               "Ctrl+Z takes it back as one act. What was seen stays until it is taken or left, over further "
-               "photographs too; what you record by hand meanwhile stands after what an earlier photograph shows."),
-            tr("With both hands busy let the camera watch (Shift+F11, or the button on the page Seen): it looks all "
-               "the time, and photographs by itself when hands were at the device and are gone. What shows nothing new "
-               "is not kept. Keys go on meaning what they mean; when a hand is free, Return begins to name what was "
-               "seen, and Return takes it. It says so where it cannot tell: a cover that hangs over the rim, another "
-               "layer (V photographs it), the device turned over (Shift+V). Where a folder is watched instead, let "
-               "the camera's program save a picture every second or two: those worth it are taken in."),
-            tr("What had been covered by what came off stays as a ghost; its edge can be dragged. Nothing is proposed "
-               "where the device was turned over, another layer shows, or something hides too much. Take the "
-               "photograph after a plate is off rather than before: what it hides is seen only then."))),
+        _what_the_photograph_says(),
         (tr("What hides what"), (
             tr("The program notes what had to come off before each thing could be reached, and assumes the rest. W "
                "says that everything marked can be reached now; J is drawn round what can. Ask holds the few questions "
@@ -82,6 +65,27 @@ def _log() -> ManualPage:
         (tr("Measure and find alike"), (
             tr("Measure sets the scale by two points, by a card of known size, or by the printed sheet of dots. Find "
                "alike proposes others like the screw marked last; wrong ones teach it."),))))
+
+
+def _what_the_photograph_says() -> tuple[str, tuple[str, ...]]:
+    return (tr("What the photograph says"), (
+        tr("A photograph of a state is compared with the one before it, from the same side: V by the camera, N "
+           "from a file; F11 compares the one that is shown. On the page Seen stands what seems to have been done, "
+           "each with pictures of before and now, and outlined on the photograph. A click ticks or unticks it."),
+        tr("What is new waits for its kind: Shift and a letter is a part, a letter alone a joint, 1 to 9 the "
+           "letter of screws; Del says that nothing went there. Return takes over all that is ticked, in an order "
+           "that the rules allow; Shift+Return does too, and photographs what was done since; Esc leaves it all. "
+           "Ctrl+Z takes it back as one act. What was seen stays until it is taken or left, over further "
+           "photographs too; what you record by hand meanwhile stands after what an earlier photograph shows."),
+        tr("With both hands busy let the camera watch (Shift+F11, or the button on the page Seen): it looks all "
+           "the time, and photographs by itself when hands were at the device and are gone. What shows nothing new "
+           "is not kept. Keys go on meaning what they mean; when a hand is free, Return begins to name what was "
+           "seen, and Return takes it. It says so where it cannot tell: a cover that hangs over the rim, another "
+           "layer (V photographs it), the device turned over (Shift+V). Where a folder is watched instead, let "
+           "the camera's program save a picture every second or two: those worth it are taken in."),
+        tr("What had been covered by what came off stays as a ghost; its edge can be dragged. Nothing is proposed "
+           "where the device was turned over, another layer shows, or something hides too much. Take the "
+           "photograph after a plate is off rather than before: what it hides is seen only then.")))
 
 
 def _correcting() -> ManualPage:

@@ -11,7 +11,8 @@ from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QPushButton, QScrollArea, 
 from oddbolt.knowledge.said.seen import Outline, Seen
 from oddbolt.model.things import Teardown
 from oddbolt.session.modes import Gesture
-from oddbolt.session.recording.seeing.seen_acts import NAMED, SeenActs
+from oddbolt.session.recording.seeing.seen_acts import SeenActs
+from oddbolt.session.recording.seeing.waiting import NAMED
 from oddbolt.ui.log.seeing.seeing import Pictures
 from oddbolt.ui.pieces.sheet import explain, label, tip
 from oddbolt.words.recording.seen import seen_advice, seen_text

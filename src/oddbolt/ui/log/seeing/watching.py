@@ -12,7 +12,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from oddbolt.instruments.protocols import Camera, InstrumentFault
 from oddbolt.paint.images import read_image
-from oddbolt.session.recording.seeing.seen_acts import MOST_PAIRS
+from oddbolt.session.recording.seeing.waiting import MOST_PAIRS
 from oddbolt.ui.background.jobs import Jobs
 from oddbolt.ui.background.pixels import pixels_of
 from oddbolt.ui.log.photograph.states import States
