@@ -239,6 +239,7 @@ def seen(options: argparse.Namespace, palette: Palette, folder: Path) -> None:
             log.gestures.make(Gesture.CAMERA)
         _wait(lambda pairs=pairs: log.states.views and len(log.seen_acts.pairs) == pairs
               and not log.seeing.is_looking)
+    log.gestures.make(Gesture.SEE)
     QTest.qWait(300)
     window.grab().save(str(options.folder / "seen.png"))
     window.close()

@@ -14,6 +14,7 @@ from oddbolt.paint.drawn_bench.instruments import demo_scene
 from oddbolt.paint.drawn_bench.photo import HANDS, Photo, Shot, render, smaller
 from oddbolt.session.modes import Mode
 from oddbolt.ui.background.pixels import pixels_of
+from oddbolt.ui.log.pages import SEEN
 from oddbolt.ui.log.seeing.watching import CALM as W_CALM
 from oddbolt.ui.log.seeing.watching import FULL, OTHER, STATES
 from tests.ui.log_steps import LEFT, SHIFT, K, bench, now, press  # noqa: F401 (a fixture)
@@ -117,14 +118,16 @@ def test_it_photographs_by_itself_and_offers_when_a_hand_is_free(watched):
     assert len(now(watched).views) == views + 1 and log.states.is_latest
     assert log.seen_acts.shown and log.seen_page.watching.text() == STATES["clear"]
     assert len(now(watched).log) == acts
-    # A key means what it always means: what came in by itself has taken none.
-    assert log.recorder.selection.modes()[0] is Mode.SEEING and "Name" in log.seen_page.take.text()
+    # A key and a click mean what they always mean, and no page comes in front: what came in by itself has taken none.
+    assert log.recorder.selection.modes()[0] is Mode.CHOOSING and "Look at" in log.seen_page.take.text()
+    assert not log.canvas.overlay.seen and log.above.currentIndex() != SEEN and "(" in log.above.tabText(SEEN)
     hands.work(2)
     look(watched, 5)
     pairs = len(log.seen_acts.pairs)
     assert pairs == 2
-    press(watched, K.Key_Return)
+    press(watched, K.Key_F11)
     assert log.recorder.selection.modes()[0] in (Mode.NAMING_SEEN, Mode.LETTERING_SEEN)
+    assert log.canvas.overlay.seen and log.above.currentIndex() == SEEN
     while log.seen_acts.unnamed:
         press(watched, K.Key_Delete)  # nothing of it: the kinds do not matter here
     press(watched, K.Key_Escape)
@@ -209,6 +212,7 @@ def test_much_that_waits_is_said_and_nothing_more_is_photographed(watched, monke
     watched.bench().hands.work(2)
     look(watched, 5)
     assert len(now(watched).views) == views and watched.log.seen_page.watching.text() == STATES[FULL]
+    watched.log.seen_page.take.click()  # looks at it
     press(watched, K.Key_Escape)
     look(watched, 5)
     assert len(now(watched).views) == views + 1

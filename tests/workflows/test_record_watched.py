@@ -68,9 +68,9 @@ class WatchedHands(SeenHands):
         """All that waits."""
         ops, self.waiting = self.waiting, {}
         acts = self.log.seen_acts
-        if acts.unnamed and not acts.asks:
-            self.sort = "named"
-            self.key(K.Key_Return)
+        if acts.shown and not acts.asks:
+            self.sort = "looked at"
+            self.key(K.Key_F11)
         if ops or acts.shown:
             self.go_through(ops)
         return self.take_ticked()

@@ -7,8 +7,8 @@ The rules in words:
 2. Over the base mode others may be on, and take the gestures that are theirs: measuring takes clicks; proposals are
    taken, refused or left; the reach, and what a part had covered, take what is drawn round next; an open question takes
    marks it asks about. What was seen between two photographs is ticked by clicks and taken over or left; while the kind
-   of something seen is to be said, the keys of kinds say it. What came in by itself waits, and the usual act begins to
-   name it: a key never means something else because the camera photographed.
+   of something seen is to be said, the keys of kinds say it. What came in by itself waits until it is looked at:
+   no key and no click means something else because the camera photographed.
    What was heard and does not count yet counts at once by the usual act, and Escape takes it back.
 3. Two modes are closed: while a group is numbered, and while the kind of a part is asked for, every other gesture is
    refused, said, and changes nothing. They end by being finished or by Escape.

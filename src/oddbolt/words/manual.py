@@ -79,10 +79,10 @@ def _what_the_photograph_says() -> tuple[str, tuple[str, ...]]:
            "photographs too; what you record by hand meanwhile stands after what an earlier photograph shows."),
         tr("With both hands busy let the camera watch (Shift+F11, or the button on the page Seen): it looks all "
            "the time, and photographs by itself when hands were at the device and are gone. What shows nothing new "
-           "is not kept. Keys go on meaning what they mean; when a hand is free, Return begins to name what was "
-           "seen, and Return takes it. It says so where it cannot tell: a cover that hangs over the rim, another "
-           "layer (V photographs it), the device turned over (Shift+V). Where a folder is watched instead, let "
-           "the camera's program save a picture every second or two: those worth it are taken in."),
+           "is not kept. Keys go on meaning what they mean; when a hand is free, F11 looks at what was seen: it is "
+           "named as above, and Return takes it. It says so where it cannot tell: a cover that hangs over the rim, "
+           "another layer (V photographs it), the device turned over (Shift+V). Where a folder is watched instead, "
+           "let the camera's program save a picture every second or two: those worth it are taken in."),
         tr("What had been covered by what came off stays as a ghost; its edge can be dragged. Nothing is proposed "
            "where the device was turned over, another layer shows, or something hides too much. Take the "
            "photograph after a plate is off rather than before: what it hides is seen only then.")))

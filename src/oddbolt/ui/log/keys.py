@@ -55,7 +55,7 @@ KEYS = (
     Key("F9", Gesture.REUSE, N_("its fixing is used again, renewed, destroyed: the act just done, or what is chosen")),
     Key("Shift+F9", Gesture.DISCARD, N_("what held it is thrown away; again: it is kept")),
     Key("Ins", Gesture.FACT, N_("tell a fact of what is pointed at: dot white, gasket, 48 MP, 7900 mAh")),
-    Key("F11", Gesture.SEE, N_("what came off, by this photograph and the one before")),
+    Key("F11", Gesture.SEE, N_("look at what the camera saw; else compare this photograph with the one before")),
     Key("Shift+F11", Gesture.WATCH, N_("the camera watches and photographs what changed by itself; again: no more")),
     Key("F12", Gesture.FOOTPRINT, N_("draw round what the part just lifted had covered")),
     Key("Shift+F12", Gesture.COVERED_NOTHING, N_("the part just lifted had covered nothing")),

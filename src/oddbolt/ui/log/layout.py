@@ -139,7 +139,8 @@ def wire(panel: LogPieces) -> None:
     panel.watching.told.connect(panel.seen_page.tell_watching)
     panel.watching.switched.connect(panel.seen_page.watch.setChecked)
     panel.seen_page.asked.connect(panel.gestures.deed)
-    panel.seen_page.ticked.connect(lambda place: panel.gestures.make(Gesture.CLICK_SEEN, place=place))
+    panel.seen_page.ticked.connect(lambda place: (panel.seen_acts.look_at(), panel.gestures.make(
+        Gesture.CLICK_SEEN, place=place)))
     panel.seen_page.chosen.connect(panel.seen_acts.choose)
     panel.act_strip.asked.connect(panel.gestures.deed)
     panel.pedal.short.connect(canvas.returned)

@@ -21,12 +21,13 @@ class SeenActs(WaitingSeen):
     def __init__(self, recorder: Recorder) -> None:
         super().__init__(recorder)
         recorder.acts |= {Act.TICK_SEEN: self.tick, Act.NAME_SEEN: self.name, Act.TYPE_SEEN: self.type,
-                          Act.LETTER_SEEN: self.letter, Act.TAKE_SEEN: self.name_or_take, Act.LEAVE_SEEN: self.leave,
+                          Act.LETTER_SEEN: self.letter, Act.TAKE_SEEN: self.take, Act.LEAVE_SEEN: self.leave,
                           Act.DROP_SEEN: self.drop}
 
     def show(self, looking: Looking, size: tuple[float, float], *, asks: bool = True) -> bool:
         """What was found between two photographs, beside what is shown of pairs before; `size` is that of the one
-        after. Unless it `asks`, keys go on meaning what they meant. False where there is nothing to be proposed."""
+        after. Unless it `asks`, keys go on meaning what they meant until somebody looks. False where there is nothing
+        to be proposed."""
         was = self.shown
         self.pairs.append(Pair(looking=looking, size=size))
         self._further[looking.before.id] = looking.after.id, looking.carry
@@ -77,6 +78,13 @@ class SeenActs(WaitingSeen):
         self.current = place if one.code in NAMED else self.current
         self._tell()
 
+    def look_at(self) -> bool:
+        """What came in while the hands were busy is looked at: from now on keys name it. False where nothing waits."""
+        if not self.shown or self._asks:
+            return False
+        self.choose(-1)
+        return True
+
     def choose(self, place: int) -> None:
         """A key of a kind is of this one from now on."""
         self._asks = True
@@ -118,13 +126,6 @@ class SeenActs(WaitingSeen):
             else:
                 self._tell()
 
-    def name_or_take(self) -> bool:
-        """What came in while the hands were busy is named first; then, or where nothing is to be named, it is taken."""
-        if self.unnamed and not self._asks:
-            self.choose(-1)
-            return True
-        return self.take()
-
     def take(self) -> bool:
         """Take over all that is ticked, at once."""
         if not self.pairs:
@@ -153,7 +154,7 @@ class SeenActs(WaitingSeen):
 
     def _tell(self) -> None:
         chosen = self.recorder.selection
-        chosen.seeing = bool(self.shown)
+        chosen.seeing = bool(self.shown) and self._asks
         code = self.shown[self.current].code if 0 <= self.current < len(self.shown) else ""
         chosen.seen = SEEN_LETTER if code == HEADS else SEEN_KIND if code else ""
         self.recorder.tell.seen()

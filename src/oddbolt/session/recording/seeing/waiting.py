@@ -51,7 +51,7 @@ class WaitingSeen:
         self.pairs: list[Pair] = []  # in the order in which they were taken
         self._of: tuple[int, ...] = ()  # for each that is shown, its pair
         self._further: dict[str, tuple[str, Carry]] = {}  # photograph -> the next of its side, and how to it
-        self._asks = True  # whether keys name what is shown; else the usual act begins that
+        self._asks = True  # whether it is looked at: keys name it, and the usual act takes it
         self._ticks: dict[_Key, bool] = {}  # where a person ticked or unticked
         self._kinds: dict[_Key, tuple[str, str]] = {}  # what was named: code and kind
         self._dropped: set[_Key] = set()
@@ -121,7 +121,7 @@ class WaitingSeen:
 
     @property
     def asks(self) -> bool:
-        """Whether keys name what is shown."""
+        """Whether it is looked at, so that keys name what is shown."""
         return self._asks
 
     def _next_unnamed(self) -> int:

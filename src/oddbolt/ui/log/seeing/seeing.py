@@ -94,7 +94,9 @@ class Seeing(QObject):
         self._want(_Wanted(before=before.id, body=body))
 
     def ask(self) -> None:
-        """What came off between the photograph before and the one that is shown?"""
+        """Look at what waits; else: what came off between the photograph before and the one that is shown?"""
+        if self.acts.look_at():
+            return
         view, before = self._states.view, self._states.before()
         if view is None or before is None:
             self.said.emit(tr("There is no earlier state from this side"), True)

@@ -37,13 +37,15 @@ class SeenPage(QWidget):
         self.rows: list[SeenRow] = []
         self._current = -1
         self.page_before = 0  # what was in front before this was
+        self.is_in_hand = False  # it was brought in front for what is shown
+        self._waits = False  # what is shown came in by itself, and nobody has looked at it yet
         self.take = QPushButton(tr("Take what is ticked  ⏎"))
         self.take_on = QPushButton(tr("+ photo  ⇧⏎"))
         self.leave = QPushButton(tr("Leave  Esc"))
         explain((self.take, tr("Record all that is ticked, in an order that the rules allow; one step back undoes it")),
                 (self.take_on, tr("Record all that is ticked, and photograph what was done since by the camera")),
                 (self.leave, tr("Record nothing of it")))
-        self.take.clicked.connect(lambda _: self.asked.emit(Gesture.USUAL))
+        self.take.clicked.connect(lambda _: self.asked.emit(Gesture.SEE if self._waits else Gesture.USUAL))
         self.take_on.clicked.connect(lambda _: self.asked.emit(Gesture.TAKE_ON))
         self.leave.clicked.connect(lambda _: self.asked.emit(Gesture.ESCAPE))
         self.watch = QPushButton(tr("Watch  ⇧F11"))
@@ -100,12 +102,12 @@ class SeenPage(QWidget):
         self._current = acts.current
         QTimer.singleShot(0, self, self.bring_in_sight)
         number = len(acts.ticked)
-        names = bool(acts.unnamed) and not acts.asks
-        self.take.setText(tr("Name {0}  ⏎").format(acts.unnamed) if names else
+        self._waits = not acts.asks
+        self.take.setText(tr("Look at {0}  F11").format(len(acts.shown)) if self._waits else
                           tr("Take {0}  ⏎").format(number) if number else tr("Take  ⏎"))
         self.empty.setVisible(not acts.shown)
         for button in (self.take, self.take_on, self.leave):
-            button.setEnabled(number > 0 or button is self.leave or (names and button is self.take))
+            button.setEnabled(button is self.take if self._waits else number > 0 or button is self.leave)
             button.setVisible(bool(acts.shown))
 
     def resizeEvent(self, event: QResizeEvent) -> None:  # noqa: N802 (Qt's name)

@@ -17,13 +17,17 @@ def show_seen(panel: LogPieces) -> None:
     acts, pages, page = panel.seen_acts, panel.above, panel.seen_page
     was_shown = bool(page.rows)
     page.show_seen(panel.recorder.session.teardown, acts, panel.seeing.pictures_of)
-    outlines = [acts.where(n, panel.states.shown) for n in range(len(acts.shown))]
+    # What nobody looks at yet takes no clicks, and no page from in front.
+    outlines = [acts.where(n, panel.states.shown) for n in range(len(acts.shown))] if acts.asks else []
     panel.canvas.overlay.seen = tuple(Shown(outline, n + 1, acts.is_ticked(n), n == acts.current)
                                       for n, outline in enumerate(outlines) if len(outline) > 2)
     panel.canvas.port.update()
     pages.setTabText(SEEN, tr("Seen ({0})").format(len(acts.shown)) if acts.shown else tr("Seen"))
-    if acts.shown and not was_shown:
+    was_in_front = pages.currentIndex() == SEEN
+    if acts.shown and acts.asks and not was_in_front and not page.is_in_hand:
+        page.is_in_hand = True
         page.page_before = pages.currentIndex()
         pages.setCurrentIndex(SEEN)
-    elif was_shown and not acts.shown and pages.currentIndex() == SEEN:
+    elif was_shown and not acts.shown and was_in_front:
         pages.setCurrentIndex(page.page_before)
+    page.is_in_hand = page.is_in_hand and bool(acts.shown)
