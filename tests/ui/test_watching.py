@@ -251,3 +251,30 @@ def test_of_photographs_that_arrive_in_a_folder_those_worth_it_are_taken_in(benc
         log.states.look_into_folder()
     assert "not a photograph" in log.echo.text()
     log.states.watch(None)
+
+
+def test_what_was_recorded_meanwhile_is_gone_when_it_is_looked_at(watched):
+    """While nobody looks, no act waits until proposals are found anew."""
+    log = watched.log
+    watched.bench().hands.work(2)
+    look(watched, 5)
+    number = len(log.seen_acts.shown)
+    one = next(one for one in log.seen_acts.shown if one.code == "new-off")
+    log.lifting.lift_as("bracket", one.middle)
+    settle()
+    assert len(log.seen_acts.shown) == number
+    press(watched, K.Key_F11)
+    assert not [one for one in log.seen_acts.shown if one.code == "new-off"]
+    press(watched, K.Key_Escape)
+    assert not log.seen_acts.shown
+
+
+def test_the_oldest_goes_where_very_much_waits(watched, monkeypatch):
+    monkeypatch.setattr("oddbolt.session.recording.seeing.seen_acts.MOST_PAIRS", 1)
+    log = watched.log
+    for _ in range(2):
+        watched.bench().hands.work(2)
+        look(watched, 5)
+    assert len(log.seen_acts.pairs) == 1 and log.seen_acts.afters == [now(watched).views[-1].id]
+    assert "oldest" in log.echo.text()
+    assert all(log.seeing.pictures_of(n) is not None for n in range(len(log.seen_acts.shown)))

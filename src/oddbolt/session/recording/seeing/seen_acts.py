@@ -55,6 +55,8 @@ class SeenActs(WaitingSeen):
                 return
             pair.looking = replace(pair.looking, before=views[before], after=views[after],
                                    looked=pair.looking.looked_at)
+        if not self._asks:  # found anew when somebody looks: acts are not to wait for it
+            return
         was = self.shown
         self._propose()
         if not self.shown:
@@ -82,7 +84,10 @@ class SeenActs(WaitingSeen):
         """What came in while the hands were busy is looked at: from now on keys name it. False where nothing waits."""
         if not self.shown or self._asks:
             return False
-        self.choose(-1)
+        self._asks = True
+        self.refresh()
+        if self.shown:
+            self.choose(-1)
         return True
 
     def choose(self, place: int) -> None:
