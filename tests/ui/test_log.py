@@ -649,7 +649,8 @@ def test_entries_with_the_figures_of_instruments(bench):
     press(bench, K.Key_Z, CTRL)
     assert now(bench).log[-1].value == "on"
     nothing = RecordMenu(bench.log.recorder, bench.log.states, BenchInstruments,
-                         lambda text, alarm: bench.log.say(text, alarm=alarm), lambda: None, lambda: None)
+                         lambda text, alarm: bench.log.say(text, alarm=alarm), lambda: None, lambda: None,
+                         lambda: None)
     next(a for a in nothing.actions() if "Weigh" in a.text()).trigger()
     assert "No such instrument" in bench.log.echo.text()
 

@@ -111,8 +111,10 @@ def test_the_tablet_is_recorded_while_the_camera_watches(app, tmp_path, clock, c
         h, true = WatchedHands(hands), read_json(DEMO)
         the_tablet(h)
         first, before, number, after = told_and_counted(h, true, ROLES, capsys)
-        assert after == [] and number - len(before) >= number / 2
-        assert first / operations(h) <= 1.9
+        # What no photograph showed was recorded late: one of the eight may be a step off (docs/methods/difference.md).
+        assert len(after) <= 1 and all(abs(mine - theirs) == 1 for _, mine, theirs in after)
+        assert number - len(before) >= number / 3
+        assert first / operations(h) <= 1.75
         all_taken_back(h)
 
 
