@@ -38,10 +38,16 @@ class SeenActs(WaitingSeen):
             return False
         if len(self.pairs) > MOST_PAIRS:
             self._drop_oldest()
+        self._begin_to_look()
         if self.current < 0:
             self.current = self._next_unnamed()
         self._tell()
         return True
+
+    def _begin_to_look(self) -> None:
+        for pair in self.pairs:
+            if self._asks and pair.looked_from is None:
+                pair.looked_from = len(self.session.teardown.log)
 
     def refresh(self) -> None:
         """The record went on: what is done by now is proposed no more."""
@@ -85,6 +91,7 @@ class SeenActs(WaitingSeen):
         if not self.shown or self._asks:
             return False
         self._asks = True
+        self._begin_to_look()
         self.refresh()
         if self.shown:
             self.choose(-1)
@@ -93,6 +100,7 @@ class SeenActs(WaitingSeen):
     def choose(self, place: int) -> None:
         """A key of a kind is of this one from now on."""
         self._asks = True
+        self._begin_to_look()
         self.current = place if 0 <= place < len(self.shown) and self.shown[place].code in NAMED \
             else self._next_unnamed()
         self._tell()
@@ -136,7 +144,8 @@ class SeenActs(WaitingSeen):
         if not self.pairs:
             return False
         chosen = self.ticked
-        rounds = [Round(before=pair.looking.before.id, after=pair.looking.after.id, carried=pair.carried, chosen=tuple(
+        rounds = [Round(before=pair.looking.before.id, after=pair.looking.after.id, carried=pair.carried,
+                        looked_from=pair.looked_from, chosen=tuple(
             one for place, one in enumerate(self.shown) if self._of[place] == n and self.is_ticked(place)))
             for n, pair in enumerate(self.pairs)]
         done = self.recorder.do(take_seen, rounds, self.recorder.t, self.recorder.used.remembered())
