@@ -29,7 +29,8 @@ class SeenActs(WaitingSeen):
         after. Unless it `asks`, keys go on meaning what they meant until somebody looks. False where there is nothing
         to be proposed."""
         was = self.shown
-        self.pairs.append(Pair(looking=looking, size=size))
+        self.pairs.append(Pair(looking=looking, size=size,
+                               looked_from=len(self.session.teardown.log) if asks else None))
         self._further[looking.before.id] = looking.after.id, looking.carry
         self._asks = asks or bool(was and self._asks)
         self._propose()
@@ -38,16 +39,10 @@ class SeenActs(WaitingSeen):
             return False
         if len(self.pairs) > MOST_PAIRS:
             self._drop_oldest()
-        self._begin_to_look()
         if self.current < 0:
             self.current = self._next_unnamed()
         self._tell()
         return True
-
-    def _begin_to_look(self) -> None:
-        for pair in self.pairs:
-            if self._asks and pair.looked_from is None:
-                pair.looked_from = len(self.session.teardown.log)
 
     def refresh(self) -> None:
         """The record went on: what is done by now is proposed no more."""
@@ -91,7 +86,6 @@ class SeenActs(WaitingSeen):
         if not self.shown or self._asks:
             return False
         self._asks = True
-        self._begin_to_look()
         self.refresh()
         if self.shown:
             self.choose(-1)
@@ -100,7 +94,6 @@ class SeenActs(WaitingSeen):
     def choose(self, place: int) -> None:
         """A key of a kind is of this one from now on."""
         self._asks = True
-        self._begin_to_look()
         self.current = place if 0 <= place < len(self.shown) and self.shown[place].code in NAMED \
             else self._next_unnamed()
         self._tell()

@@ -25,7 +25,7 @@ class Pair(Struct, kw_only=True):
 
     looking: Looking
     size: tuple[float, float]
-    looked_from: int | None = None  # entries of the log when somebody began to look at it
+    looked_from: int | None = None  # entries of the log when it was shown to who had asked for it
 
     @property
     def views(self) -> tuple[str, str]:

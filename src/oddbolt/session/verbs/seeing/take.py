@@ -47,7 +47,7 @@ class Round(Struct, frozen=True, kw_only=True):
     after: str
     chosen: tuple[Seen, ...]
     carried: Callable[[Sequence[Mark]], Mapping[int, Mark]]
-    looked_from: int | None = None  # entries of the log when somebody began to look at it; None: all of them
+    looked_from: int | None = None  # entries of the log when it was shown to who had asked; None: all of them
 
 
 def take_seen(teardown: Teardown, rounds: Sequence[Round], t: float, tools: Mapping[str, str]) -> Done:
@@ -106,7 +106,7 @@ def _at_its_time(teardown: Teardown, round_: Round, chosen: Sequence[Seen], tool
     view = view_of(teardown, round_.after)
     order = [entry for entry in in_order(teardown) if not entry.amends]
     place = next((n for n, entry in enumerate(order) if entry.id == view.at_entry), len(order))
-    # What is recorded by hand while one looks at what was seen is what the photograph did not show.
+    # What is recorded by hand while one looks at a photograph that was asked for is what it did not show.
     meanwhile = {entry.id for entry in teardown.log[:round_.looked_from]}
     since = {entry.id for entry in order[place + 1:] if entry.id in meanwhile and entry.basis != SEEN}
     if not since:
