@@ -118,6 +118,7 @@ def test_the_tablet_is_recorded_while_the_camera_watches(app, tmp_path, clock, c
         all_taken_back(h)
 
 
+@pytest.mark.skipif(not os.environ.get("ODD_BOLT_LONG"), reason="with ./run-tests --long")
 def test_the_radio_is_recorded_while_the_camera_watches(app, tmp_path, clock, capsys):
     record = Preparation(name="Bittern", category="radio")
     with hands_on(record, tmp_path, clock, demo_scene("bittern"), SPOTS) as hands:
