@@ -372,3 +372,12 @@ def test_pairs_are_taken_in_their_order_and_marks_go_along(session):
         assert {mark.thing for mark in after.view["v3"].marks} == {"plate", "plug"}
     with pytest.raises(Refusal):
         take_seen(session.teardown, [as_round(), as_round(before="v2", after="v3")], 60.0, {})
+
+
+def test_what_a_part_had_covered_is_kept_though_something_was_recorded_since(session):
+    """Nothing is done, so nothing stands anywhere in the log; the footprint is there all the same."""
+    by_hand(session)
+    session.do(lift, "plate", 31.0)
+    session.do(take_seen, [as_round(Seen(code=UNCOVERED, thing="plate", before=PLATE, after=PLATE))], 60.0, {})
+    assert [(one.of, one.basis) for one in session.teardown.view["v2"].footprints] == [("plate", "seen")]
+    assert session.teardown.view["v2"].at_entry == "e1"

@@ -67,9 +67,9 @@ def take_seen(teardown: Teardown, rounds: Sequence[Round], t: float, tools: Mapp
         as_chosen, then = view_of(teardown, one.before), view_of(after, one.before)
         now_called = [_as_called_now(as_chosen, then, seen, called) for seen in one.chosen if seen.code != MOVED]
         after = _taken(after, one, now_called, as_chosen.marks, t, tools)
-        for was, now in zip(then.marks, view_of(after, one.before).marks):
-            called |= {old: (now.thing, now.n) for old, new in called.items() if new == (was.thing, was.n)}
-            called.setdefault((was.thing, was.n), (now.thing, now.n))
+        anew = {(was.thing, was.n): (now.thing, now.n)
+                for was, now in zip(then.marks, view_of(after, one.before).marks)}
+        called = {**anew, **{old: anew.get(new, new) for old, new in called.items()}}
     return Done(Label("take-seen", {"count": len(chosen)}), after)
 
 
@@ -77,7 +77,7 @@ def _taken(teardown: Teardown, round_: Round, chosen: Sequence[Seen], copied: Se
            tools: Mapping[str, str]) -> Teardown:
     """One pair; `copied` are the marks of the photograph before when the one after was taken."""
     view = view_of(teardown, round_.after)
-    after = _at_its_time(teardown, round_, chosen, tools) or _all_done(teardown, round_, chosen, t, tools)
+    after = _at_its_time(teardown, round_, chosen, t, tools)
     now = view_of(after, round_.before).marks  # of a group that was split some are of another by now
     return _carried(after, round_.after, copied, view.marks, round_.carried(now))
 
@@ -99,18 +99,19 @@ def _all_done(teardown: Teardown, round_: Round, chosen: Sequence[Seen], t: floa
     return _shown_from(after, view, made[-1]) if made and latest == [view.at_entry or ""] * len(latest) else after
 
 
-def _at_its_time(teardown: Teardown, round_: Round, chosen: Sequence[Seen], tools: Mapping[str, str]) -> \
-        Teardown | None:
-    """Done as if nothing had been recorded by hand since the photograph was taken, and put before all that. None where
-    nothing was, or where the rules do not allow what was recorded since after it: then it stands at the end."""
+def _at_its_time(teardown: Teardown, round_: Round, chosen: Sequence[Seen], t: float, tools: Mapping[str, str]) -> \
+        Teardown:
+    """Done as if nothing had been recorded by hand since the photograph was taken, and put before all that; at the end
+    where nothing was, or where the rules do not allow what was recorded since after it."""
     view = view_of(teardown, round_.after)
     order = [entry for entry in in_order(teardown) if not entry.amends]
     place = next((n for n, entry in enumerate(order) if entry.id == view.at_entry), len(order))
     # What is recorded by hand while one looks at a photograph that was asked for is what it did not show.
     meanwhile = {entry.id for entry in teardown.log[:round_.looked_from]}
     since = {entry.id for entry in order[place + 1:] if entry.id in meanwhile and entry.basis != SEEN}
+    plainly = _all_done(teardown, round_, chosen, t, tools)
     if not since:
-        return None
+        return plainly
     stands = order[place]
     then = replace(teardown, log=tuple(entry for entry in teardown.log
                                        if entry.id not in since and entry.amends not in since))
@@ -122,13 +123,11 @@ def _at_its_time(teardown: Teardown, round_: Round, chosen: Sequence[Seen], tool
         log = (*log, replace(entry, id=id_, amends=called.get(entry.amends or "", entry.amends),
                              after=None if entry.amends else called.get(entry.after or "", entry.after) or stands.id))
     made = [entry.id for entry in log[len(teardown.log):] if not entry.amends]
-    after = settle(replace(after, log=log, views=teardown.views if not made else tuple(
-        replace(one, at_entry=teardown.view[one.id].at_entry) if one.id in teardown.view else one
-        for one in after.views)))
+    after = settle(replace(after, log=log, views=tuple(
+        replace(one, at_entry=teardown.view[one.id].at_entry) for one in after.views)))
     if made:
         after = _shown_from(after, view, made[-1])
-    plainly = _all_done(teardown, round_, chosen, stands.t or 0.0, tools)
-    return None if _contradictions(after, stands.pass_) > _contradictions(plainly, stands.pass_) else after
+    return plainly if _contradictions(after, stands.pass_) > _contradictions(plainly, stands.pass_) else after
 
 
 def _shown_from(teardown: Teardown, view: View, entry: str) -> Teardown:
@@ -161,39 +160,6 @@ def _as_called_now(then: View, now: View, one: Seen, called: Mapping[_Called, _C
     thing = now.marks[found[0]].thing
     all_ = len(found) == sum(mark.thing == thing for mark in now.marks)  # the others went before
     return replace(one, places=() if all_ else tuple(found), thing=thing)
-
-
-def _at_their_time(teardown: Teardown, first: int, view: View) -> Teardown:
-    """The log with its entries from `first` on where they belong: behind what had been recorded when the photograph
-    was taken, and before what was recorded by hand since; at the end, where the rules do not allow that. The
-    photograph, and those after it, show what is so after all this."""
-    made = [entry.id for entry in teardown.log[first:] if not entry.amends]
-    if not made:
-        return teardown
-    places = {entry.id: n for n, entry in enumerate(teardown.log)}
-    anchor = places.get(view.at_entry or "", -1)
-    while anchor >= 0 and teardown.log[anchor].amends is not None:  # behind what it corrects
-        anchor = places[teardown.log[anchor].amends or ""]
-    since = [entry for entry in teardown.log[anchor + 1:first] if entry.amends is None and entry.after is None]
-    if since:
-        if anchor < 0:
-            return teardown  # behind nothing there is no place
-        stands = teardown.log[anchor]
-        there = settle(replace(teardown, log=tuple(
-            replace(entry, after=stands.id, t=stands.t) if entry.id in made and entry.after is None else entry
-            for entry in teardown.log)))
-        if _contradictions(there, stands.pass_) > _contradictions(teardown, stands.pass_):
-            return teardown
-        teardown = there
-    shown_by = [one.id for one in teardown.views if one.portrait is None]
-    later = set(shown_by[shown_by.index(view.id):])
-    return replace(teardown, views=tuple(
-        replace(one, at_entry=made[-1]) if one.id in later and one.at_entry == view.at_entry else one
-        for one in teardown.views))
-
-
-def _contradictions(teardown: Teardown, pass_: int) -> int:
-    return len(replay(teardown, structure_of(teardown), pass_).contradictions)
 
 
 def _in_order(chosen: Sequence[Seen]) -> list[Seen]:
