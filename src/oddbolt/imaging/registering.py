@@ -360,10 +360,10 @@ def laid_back(before: Pixels, registration: Registration, shape: Sequence[int]) 
     w = m[2, 0] * x + m[2, 1] * y + m[2, 2]
     flat_x, flat_y = (m[0, 0] * x + m[0, 1] * y + m[0, 2]) / w, (m[1, 0] * x + m[1, 1] * y + m[1, 2]) / w
     x, y = flat_x, flat_y
-    for _ in range(BACK_STEPS if registration.bend is not None else 0):
-        assert registration.bend is not None
-        dx, dy = registration.bend.shift(x, y)
-        x, y = flat_x - dx, flat_y - dy
+    if registration.bend is not None:
+        for _ in range(BACK_STEPS):
+            dx, dy = registration.bend.shift(x, y)
+            x, y = flat_x - dx, flat_y - dy
     return np.stack([ndimage.map_coordinates(before[..., c], (y, x), order=1, cval=0.0) for c in range(3)], -1)
 
 

@@ -32,7 +32,7 @@ class SeenActs(WaitingSeen):
         self.pairs.append(Pair(looking=looking, size=size,
                                looked_from=len(self.session.teardown.log) if asks else None))
         self._further[looking.before.id] = looking.after.id, looking.carry
-        self._asks = asks or bool(was and self._asks)
+        self.asks = asks or bool(was and self.asks)
         self._propose()
         if len(self.pairs) - 1 not in self._of:
             self.pairs.pop()
@@ -56,7 +56,7 @@ class SeenActs(WaitingSeen):
                 return
             pair.looking = replace(pair.looking, before=views[before], after=views[after],
                                    looked=pair.looking.looked_at)
-        if not self._asks:  # found anew when somebody looks: acts are not to wait for it
+        if not self.asks:  # found anew when somebody looks: acts are not to wait for it
             return
         was = self.shown
         self._propose()
@@ -83,9 +83,9 @@ class SeenActs(WaitingSeen):
 
     def look_at(self) -> bool:
         """What came in while the hands were busy is looked at: from now on keys name it. False where nothing waits."""
-        if not self.shown or self._asks:
+        if not self.shown or self.asks:
             return False
-        self._asks = True
+        self.asks = True
         self.refresh()
         if self.shown:
             self.choose(-1)
@@ -93,7 +93,7 @@ class SeenActs(WaitingSeen):
 
     def choose(self, place: int) -> None:
         """A key of a kind is of this one from now on."""
-        self._asks = True
+        self.asks = True
         self.current = place if 0 <= place < len(self.shown) and self.shown[place].code in NAMED \
             else self._next_unnamed()
         self._tell()
@@ -156,12 +156,12 @@ class SeenActs(WaitingSeen):
         if not self.pairs:
             return
         self.pairs, self.shown, self._of, self.current, self._further = [], (), (), -1, {}
-        self._ticks, self._kinds, self._dropped, self._asks = {}, {}, set(), True
+        self._ticks, self._kinds, self._dropped, self.asks = {}, {}, set(), True
         self._tell()
 
     def _tell(self) -> None:
         chosen = self.recorder.selection
-        chosen.seeing = bool(self.shown) and self._asks
+        chosen.seeing = bool(self.shown) and self.asks
         code = self.shown[self.current].code if 0 <= self.current < len(self.shown) else ""
         chosen.seen = SEEN_LETTER if code == HEADS else SEEN_KIND if code else ""
         self.recorder.tell.seen()

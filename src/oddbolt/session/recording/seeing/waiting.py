@@ -52,7 +52,7 @@ class WaitingSeen:
         self.pairs: list[Pair] = []  # in the order in which they were taken
         self._of: tuple[int, ...] = ()  # for each that is shown, its pair
         self._further: dict[str, tuple[str, Carry]] = {}  # photograph -> the next of its side, and how to it
-        self._asks = True  # whether it is looked at: keys name it, and the usual act takes it
+        self.asks = True  # whether it is looked at: keys name it, and the usual act takes it
         self._ticks: dict[_Key, bool] = {}  # where a person ticked or unticked
         self._kinds: dict[_Key, tuple[str, str]] = {}  # what was named: code and kind
         self._dropped: set[_Key] = set()
@@ -120,13 +120,8 @@ class WaitingSeen:
         """How many are to be named yet."""
         return sum(one.wants_kind for one in self.shown)
 
-    @property
-    def asks(self) -> bool:
-        """Whether it is looked at, so that keys name what is shown."""
-        return self._asks
-
     def _next_unnamed(self) -> int:
-        return next((n for n, one in enumerate(self.shown) if one.wants_kind and self._asks), -1)
+        return next((n for n, one in enumerate(self.shown) if one.wants_kind and self.asks), -1)
 
 
 def hull(outline: Outline) -> Outline:

@@ -196,5 +196,3 @@ def _judge(body: bytes, watch: Watch) -> Glanced | None:
         return None
     says = watch.look(pixels_of(image).astype("float32"))
     return Glanced(says, body if says == CLEAR else b"")
-
-
