@@ -1,6 +1,7 @@
 """Fits the weights of find-alike on the training pictures and measures it on the held-out ones.
 
-From the root: .venv/bin/python -m scripts.alike_study [--fit]. Writes nothing; docs/methods/alike.md holds the figures.
+From the root: .venv/bin/python -m scripts.alike_study [--fit] [--large | --tuning]. Writes nothing;
+docs/methods/alike.md holds the figures.
 """
 
 from __future__ import annotations
@@ -12,6 +13,7 @@ import random
 import statistics
 import time
 from collections import Counter
+from collections.abc import Iterable
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
@@ -21,9 +23,19 @@ from scipy import optimize  # noqa: E402
 
 from oddbolt.catalog import tables  # noqa: E402
 from oddbolt.imaging import alike  # noqa: E402
-from scripts.study.screws import HELD_OUT, TRAINING, Picture, last, picture  # noqa: E402
+from oddbolt.imaging.circles import grey_of  # noqa: E402
+from scripts.study.screws import (  # noqa: E402
+    HELD_OUT,
+    LARGE_HELD_OUT,
+    LARGE_RADII_PX,
+    LARGE_SIZE,
+    TRAINING,
+    TUNING,
+    Picture,
+    last,
+    picture,
+)
 
-LARGE_PX = 12.0  # radius
 NAMES = ("correlation", "polar", "recess", "depth", "spectrum", "colour", "profile")
 
 
@@ -37,17 +49,17 @@ def near(found: tuple[float, float], places: list[tuple[float, float]], within: 
 def clicked(made: Picture) -> tuple[float, float, float]:
     """A click on the first screw, up to 3 px off, as the program takes it: snapped, the radius not known before."""
     rng = random.Random(round(made.radius * 1000))
-    x, y, radius = alike.snap(made.pixels, made.same[0][0] + rng.uniform(-3, 3), made.same[0][1] + rng.uniform(-3, 3))
-    return x, y, last(alike.likely_radius(made.pixels, (x, y), radius))
+    x, y = made.same[0]
+    return last(alike.likely_head(made.pixels, (x + rng.uniform(-3, 3), y + rng.uniform(-3, 3))))
 
 
 def samples(made: Picture) -> list[tuple[list[float], bool]]:
     """Descriptors of all candidates of a picture, with whether each is a screw of the kind clicked on."""
     grey = made.pixels
     *seed, radius = clicked(made)
-    work, back = alike._resized(alike._grey(grey), alike.WORK_RADIUS_PX / radius)
+    work, back = alike._resized(grey_of(grey), alike.WORK_RADIUS_PX / radius)
     best = np.full(work.shape, -1.0, np.float32)
-    for match in alike._correlations(work, [alike._patch(alike._grey(grey), *seed, radius)]):
+    for match in alike._correlations(work, [alike._patch(grey_of(grey), *seed, radius)]):
         np.maximum(best, match, out=best)
     look = alike.look_at(grey, *seed, radius)
     found = []
@@ -75,11 +87,9 @@ def fit() -> dict[str, float]:
     return dict(zip(("bias", *NAMES), (round(float(v), 2) for v in w)))
 
 
-def measure(threshold: float = 0.5) -> None:
+def measure(pictures: Iterable[Picture], threshold: float = 0.5) -> None:
     right, proposed, there, perfect, seconds = Counter(), Counter(), Counter(), 0, []
-    large = Counter()  # of heads of 24 px across and more
-    for seed in HELD_OUT:
-        made = picture(seed)
+    for made in pictures:
         start = time.perf_counter()
         *seed, radius = clicked(made)
         found = [f for f in last(alike.find_alike(made.pixels, [tuple(seed)], radius)) if f.score >= threshold]
@@ -89,28 +99,29 @@ def measure(threshold: float = 0.5) -> None:
         right[made.recess] += len(hits)
         proposed[made.recess] += len(counted)
         there[made.recess] += len(made.same) - 1
-        if made.radius >= LARGE_PX:
-            large += Counter(pictures=1, right=len(hits), proposed=len(counted), there=len(made.same) - 1)
         perfect += len(hits) == len(made.same) - 1 == len(counted)
     print("| recess | precision | recall | screws |\n|---|---|---|---|")
     for kind in (*sorted(there), ""):
         r, p, t = ((c[kind] if kind else sum(c.values())) for c in (right, proposed, there))
         print(f"| {kind or 'all'} | {r / max(1, p):.2f} | {r / t:.2f} | {t} |")
-    print(f"heads of {2 * LARGE_PX:g} px across and more, {large['pictures']} pictures: precision "
-          f"{large['right'] / max(1, large['proposed']):.2f}, recall {large['right'] / max(1, large['there']):.2f}")
-    print(f"pictures without a mistake: {perfect} of {len(HELD_OUT)}; median {statistics.median(seconds):.2f} s each")
+    print(f"pictures without a mistake: {perfect} of {len(seconds)}; median {statistics.median(seconds):.2f} s each")
 
 
 def main() -> None:
     parser = argparse.ArgumentParser()
     parser.add_argument("--fit", action="store_true", help="fit the weights first and use them")
+    parser.add_argument("--large", action="store_true", help="12 megapixels, heads 24 to 60 px across")
+    parser.add_argument("--tuning", action="store_true", help="the pictures that the choice of the radius was tuned on")
     options = parser.parse_args()
     app = QGuiApplication.instance() or QGuiApplication(["study"])
     if options.fit:
         weights = fit()
         print(weights)
         tables.alike_weights().update(weights)
-    measure()
+    if options.large:
+        measure(picture(seed, LARGE_SIZE, LARGE_RADII_PX) for seed in LARGE_HELD_OUT)
+    else:
+        measure(map(picture, TUNING if options.tuning else HELD_OUT))
     del app
 
 

@@ -162,8 +162,7 @@ class Reteller:
         operations = [item.thing for item in shown.items]
         odds = MISSED["short" if len(operations) <= SHORT else "middle" if len(operations) <= LONG else "long"]
         wrong = [*self._wrong_kinds(operations, odds), *self._wrong_tools(shown, odds),
-                 *self._impossible(part, operations, odds)]
-        wrong = wrong or self._needless(id_, part, operations)
+                 *self._needless(id_, part, operations), *self._impossible(part, operations, odds)]
         if not wrong:
             self._do(1, retold.works, part, operations)
         elif may_correct:
@@ -264,15 +263,25 @@ class Reteller:
         return [partial(self._do, 1 + len(struck), retold.needless, part, operations, struck)] if struck else []
 
     def _reaches(self, id_: str, operations: Sequence[str], left_out: set[str]) -> bool:
-        """Whether the part comes off by the rest."""
-        structure = self.truth.structure
-        state = DeviceState(structure)
-        for own in operations:
-            true = self.analyst.hidden_of.get(own, "")
-            if own not in left_out and (true in structure.releases or true in structure.removals) \
-                    and state.is_in_place(true) and not state.obstacles_of(true):
-                apply_all(state, structure, true)
-        return id_ in state.removed
+        """Whether the part comes off by the rest, with what is in the way of that cleared as well."""
+        state = DeviceState(self.truth.structure)
+        missing = {self.analyst.hidden_of.get(own, "") for own in left_out}
+        return all(self._cleared(state, true, missing) for own in operations
+                   if own not in left_out and (true := self.analyst.hidden_of.get(own, "")) in self.hidden.things) \
+            and id_ in state.removed
+
+    def _cleared(self, state: DeviceState, true: str, missing: set[str]) -> bool:
+        """Do one thing, and first what is in its way, without what is missing; False where that cannot be."""
+        if not state.is_in_place(true):
+            return True
+        if true in missing:
+            return False
+        missing = missing | {true}  # it cannot be in its own way
+        for clause in self._in_the_way(state, true):
+            if not any(self._cleared(state, one, missing) for one in clause):
+                return False
+        apply_all(state, self.truth.structure, true)
+        return True
 
     # -- yes or no
 

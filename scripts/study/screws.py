@@ -18,7 +18,9 @@ from oddbolt.paint.bolts import recess_path
 
 SIZE = (1500, 1000)
 RECESSES = ("PH", "PZ", "T", "PL", "Y", "HX")
-TRAINING, HELD_OUT = range(1000, 1014), range(2000, 2030)  # the split is fixed
+RADII_PX = 8.5, 20.0
+TRAINING, TUNING, HELD_OUT = range(1000, 1014), range(3000, 3140), range(2000, 2030)  # the split is fixed
+LARGE_SIZE, LARGE_RADII_PX, LARGE_HELD_OUT = (4000, 3000), (12.0, 30.0), range(4000, 4030)  # 12 megapixels
 
 
 class Picture(Struct):
@@ -39,43 +41,49 @@ def last(steps: Iterable[list]) -> list:
     return found
 
 
-def picture(seed: int) -> Picture:
+def picture(seed: int, size: tuple[int, int] = SIZE, radii_px: tuple[float, float] = RADII_PX) -> Picture:
+    """`size` (width, height), px: all but the heads, whose radius lies within `radii_px`, grows with it."""
     rng = random.Random(seed)
-    image = QImage(*SIZE, QImage.Format.Format_RGB32)
+    image = QImage(*size, QImage.Format.Format_RGB32)
     painter = QPainter(image)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    _background(painter, rng)
-    radius = rng.uniform(8.5, 20)
+    zoom = size[0] / SIZE[0]
+    painter.scale(zoom, zoom)
+    sheet = SIZE[0], size[1] / zoom
+    _background(painter, rng, sheet)
+    radius = rng.uniform(*radii_px) / zoom
     recess = RECESSES[seed % len(RECESSES)]
-    made = Picture(np.zeros(1), recess, radius)
+    made = Picture(np.zeros(1), recess, radius * zoom)
     taken: list[tuple[float, float]] = []
     black = rng.random() < 0.5
     for _ in range(rng.randint(4, 14)):
-        made.same.append(_screw(painter, rng, _free(rng, taken, radius), radius, recess, black))
+        made.same.append(_screw(painter, rng, _free(rng, taken, radius, sheet), radius, recess, black))
     other = rng.choice([r for r in RECESSES if {r, recess} != {"PH", "PZ"} and r != recess])
     for _ in range(rng.randint(0, 6)):
-        made.others.append(_screw(painter, rng, _free(rng, taken, radius), radius * rng.uniform(0.75, 1.3), other,
-                                  rng.random() < 0.5))
+        spot = _free(rng, taken, radius, sheet)
+        made.others.append(_screw(painter, rng, spot, radius * rng.uniform(0.75, 1.3), other, rng.random() < 0.5))
     for _ in range(rng.randint(10, 24)):
-        _decoy(painter, rng, _free(rng, taken, radius), radius * rng.uniform(0.7, 1.3))
+        _decoy(painter, rng, _free(rng, taken, radius, sheet), radius * rng.uniform(0.7, 1.3))
     painter.end()
+    made.same, made.others = ([(x * zoom, y * zoom) for x, y in spots] for spots in (made.same, made.others))
     made.pixels = _camera(image, rng)
     return made
 
 
-def _free(rng: random.Random, taken: list[tuple[float, float]], radius: float) -> tuple[float, float]:
+def _free(rng: random.Random, taken: list[tuple[float, float]], radius: float, sheet: tuple[float, float]) -> \
+        tuple[float, float]:
     while True:
-        x, y = rng.uniform(40, SIZE[0] - 40), rng.uniform(40, SIZE[1] - 40)
+        x, y = rng.uniform(40, sheet[0] - 40), rng.uniform(40, sheet[1] - 40)
         if all((x - a) ** 2 + (y - b) ** 2 > (3.2 * radius) ** 2 for a, b in taken):
             taken.append((x, y))
             return x, y
 
 
-def _background(painter: QPainter, rng: random.Random) -> None:
-    painter.fillRect(QRectF(0, 0, *SIZE), QColor(rng.choice(("#3a4146", "#2c3135", "#5c6468", "#23302c"))))
+def _background(painter: QPainter, rng: random.Random, sheet: tuple[float, float]) -> None:
+    painter.fillRect(QRectF(0, 0, *sheet), QColor(rng.choice(("#3a4146", "#2c3135", "#5c6468", "#23302c"))))
     for _ in range(rng.randint(3, 7)):
         colour = QColor(rng.choice(("#1e5a43", "#214a72", "#9aa0a3", "#26282c", "#7a6a45", "#b9bdbd")))
-        corner = rng.uniform(-100, SIZE[0]), rng.uniform(-100, SIZE[1])
+        corner = rng.uniform(-100, sheet[0]), rng.uniform(-100, sheet[1])
         box = QRectF(*corner, rng.uniform(150, 700), rng.uniform(120, 500))
         fill = QLinearGradient(box.topLeft(), box.bottomRight())
         fill.setColorAt(0, colour.lighter(115))
@@ -141,14 +149,14 @@ def _decoy(painter: QPainter, rng: random.Random, spot: tuple[float, float], r: 
 
 def _camera(image: QImage, rng: random.Random) -> np.ndarray:
     """Light from one side, the edge of a shadow, blur and grain."""
-    width, height = SIZE
+    width, height = image.width(), image.height()
     pixels = np.frombuffer(image.constBits(), np.uint8).reshape(height, width, 4)[..., 2::-1].astype(np.float32)
     y, x = np.mgrid[0:height, 0:width].astype(np.float32)
     lamp = rng.uniform(0, width), rng.uniform(0, height)
     pixels *= (1.15 - 0.45 * np.hypot(x - lamp[0], y - lamp[1]) / width)[..., None]
     if rng.random() < 0.5:
         edge = rng.uniform(0.2, 0.8) * width
-        pixels *= (1 - 0.28 / (1 + np.exp(-(x + 0.3 * y - edge) / 14)))[..., None]
+        pixels *= (1 - 0.28 / (1 + np.exp(np.clip(-(x + 0.3 * y - edge) / 14, -60, 60))))[..., None]
     pixels = ndimage.gaussian_filter(pixels, (*[rng.uniform(0.7, 1.3)] * 2, 0))
     noise = np.random.default_rng(rng.randrange(1 << 30))
     return np.clip(pixels + noise.normal(0, 3.5, pixels.shape), 0, 255).astype(np.float32)

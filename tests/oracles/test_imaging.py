@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QApplication
 from scipy import ndimage, signal
 from scripts.study.screws import HELD_OUT, last, picture
 
-from oddbolt.imaging import alike, scale
+from oddbolt.imaging import alike, circles, scale
 
 
 def camera(tilt_deg: float, turn_deg: float = 10, f: float = 3300, height: float = 260):
@@ -180,16 +180,55 @@ def test_a_wrong_one_teaches(pictures):
 
 def test_a_hasty_click_is_snapped(pictures):
     rng = random.Random(3)
-    errors = [math.dist(spot, alike.snap(made.pixels, spot[0] + rng.uniform(-3, 3), spot[1] + rng.uniform(-3, 3),
+    errors = [math.dist(spot, circles.snap(made.pixels, spot[0] + rng.uniform(-3, 3), spot[1] + rng.uniform(-3, 3),
                                          made.radius)[:2]) for made in pictures for spot in made.same[:4]]
     assert statistics.median(errors) < 1.5
+
+
+def drawn_head(centre, head, recess, of_head, of_recess, ground=90.0, size=(200, 200)):
+    """A head with a dark round recess, lightly blurred, on an even ground: its circles are known."""
+    y, x = np.mgrid[0:size[0], 0:size[1]].astype(np.float32)
+    far = np.hypot(x - centre[0], y - centre[1])
+    inside = np.where(far <= recess, of_recess, of_head)
+    grey = ndimage.gaussian_filter(np.where(far <= head, inside, ground), 1.0)
+    return np.repeat(grey[..., None], 3, axis=2).astype(np.float32)
+
+
+@pytest.mark.parametrize("off", [(0, 0), (4, -3), (-5, 2)])
+def test_centre_and_radius_are_found_together(off):
+    pixels = drawn_head((100.0, 96.0), 22.0, 13.0, 200.0, 30.0)
+    found = circles.circles_at(pixels, 100 + off[0], 96 + off[1])
+    best = circles.centred(pixels, found[0])
+    assert math.dist((best.x, best.y), (100, 96)) < 1 and best.radius_px == pytest.approx(13, abs=1)
+    about = circles.circles_about(pixels, best.x, best.y)
+    assert {round(one.radius_px) for one in about[:2]} <= {12, 13, 14, 21, 22, 23}
+    assert circles.snap(pixels, 100 + off[0], 96 + off[1])[2] == pytest.approx(22, abs=1)  # the outermost is the head's
+
+
+def test_a_circle_that_touches_a_rim_from_inside_is_no_head():
+    pixels = drawn_head((100.0, 100.0), 26.0, 0.0, 210.0, 210.0)
+    x, y, radius = circles.snap(pixels, 105, 103)
+    assert math.dist((x, y), (100, 100)) < 1.5 and radius == pytest.approx(26, abs=1)
+
+
+def test_the_head_is_taken_in_though_only_its_recess_has_an_edge():
+    """A black head on a black ground: of a plain dark recess alone nothing can be told from a hole."""
+    pixels = drawn_head((100.0, 100.0), 21.0, 12.0, 40.0, 5.0, ground=41.0)
+    radii = [one.radius_px for one in alike._heads(pixels, 101.0, 99.0)]
+    assert any(abs(radius - 12 / alike.RECESS_OF_HEAD) < 1.5 for radius in radii), radii
+
+
+def test_a_click_beside_the_photograph_or_on_nothing_is_taken_as_it_is():
+    flat = np.full((60, 80, 3), 90, np.float32)
+    assert circles.circles_at(flat, 500, 500) == [] and circles.snap(flat, 500, 500)[:2] == (500, 500)
+    assert last(alike.likely_head(flat, (20, 20))) == (20, 20, circles.SMALLEST_PX)
 
 
 def test_places_at_the_edge_and_empty_pictures_do_no_harm():
     flat = np.full((60, 80, 3), 90, np.float32)
     assert all(f.score < 0.5 for f in last(alike.find_alike(flat, [(1, 1)], 10)))
     assert last(alike.find_alike(flat, [(79, 59)], 10, region=(70, 50, 80, 60))) is not None
-    assert alike.snap(flat, 0, 0)[2] >= alike.SMALLEST_PX
+    assert circles.snap(flat, 0, 0)[2] >= circles.SMALLEST_PX
 
 
 def test_looking_can_be_left_at_any_step(pictures):

@@ -11,12 +11,14 @@ References:
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterator, Sequence
 from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
 from oddbolt.catalog.tables import alike_weights
+from oddbolt.imaging.circles import SMALLEST_PX, Circle, centred, circles_about, circles_at, grey_of
 
 if TYPE_CHECKING:
     import numpy as np
@@ -30,11 +32,13 @@ LOOKED_AT_CLOSELY = 60
 REACH = 1.0  # of the radius
 INSIDE = 0.92  # of the radius: a radius that is a little too large must not take in what is around the head
 RINGS, SPOKES = 14, 72
-TRIED_CLOSELY, TRIED_TURNS, MOST_TRIED, MOST_RATIO = 24, 4, 3, 2.6  # of radii that are tried roughly,
-TRIED_AROUND = 36  # radii about the click
-UNLIKE, SURE = 0.12, 0.75  # likeness: between the two it is in doubt
+TRIED_CLOSELY, TRIED_TURNS, MOST_TRIED = 24, 4, 4  # of circles that are tried roughly
+TRIED_AROUND, WORTH_TRYING = 36, 0.3  # radii about the click; of the strength of the strongest
+SEEN_AT_ALL, MOST_RATIO = 0.1, 2.6  # a larger circle about the strongest: its strength and its radius by that one's
+RECESS_OF_HEAD = 0.62  # a recess across, by its head (common practice, no source)
+UNLIKE, SURE, MOST_DOUBT = 0.12, 0.85, 1.0  # likeness: between the first two it is in doubt
+FAINT_COSTS, LARGE_GAINS = 0.3, 0.35  # doubt, for the logarithm of strength and radius: tuned on the seeds TUNING
 LEAST_HEAD_MM = 1.0  # across: what is smaller is no head (common practice, no source)
-SMALLEST_PX, LARGEST_PX = 5.0, 60.0  # radii that are looked for where none is known
 
 
 class Likeness(Struct, frozen=True):
@@ -82,7 +86,7 @@ def find_alike(pixels: Pixels, seeds: Sequence[tuple[float, float]], radius_px: 
     left, top = max(0, int(x0 - margin)), max(0, int(y0 - margin))
     cut = pixels[top:int(y1 + margin) + 1, left:int(x1 + margin) + 1]
     scale = WORK_RADIUS_PX / radius_px
-    work, back = _resized(_grey(cut), scale)
+    work, back = _resized(grey_of(cut), scale)
     yield []
     best = np.full(work.shape, -1.0, np.float32)
     shown = [Example(pixels, x, y, radius_px) for x, y in seeds] + list(like)
@@ -113,8 +117,6 @@ def find_alike(pixels: Pixels, seeds: Sequence[tuple[float, float]], radius_px: 
 
 def likeness(one: Look, other: Look, correlation: float) -> float:
     """How likely two places show the same kind of thing, 0 to 1: a logistic sum of descriptors."""
-    import math
-
     weights = alike_weights()
     total = weights["bias"] + weights["correlation"] * correlation
     for name, value in descriptors(one, other).items():
@@ -136,109 +138,60 @@ def descriptors(one: Look, other: Look) -> dict[str, float]:
             "profile": 1 - float(np.abs(one.profile - other.profile).mean()) / 64}
 
 
-def likely_radius(pixels: Pixels, seed: tuple[float, float], radius_px: float,
-                  region: tuple[float, float, float, float] | None = None) -> Iterator[float]:
-    """The radius of the head under a click, where that is not known; a `yield` is progress, the last is the answer.
+def likely_head(pixels: Pixels, click: tuple[float, float],
+                region: tuple[float, float, float, float] | None = None) -> Iterator[tuple[float, float, float]]:
+    """Centre and radius of the head under a click, where its size is not known; a `yield` is progress, the last is the
+    answer.
 
-    A click may have found the edge of the recess, of the head, or of the boss that it sits on. Each is tried, roughly:
-    that of the head tells what is like it from what is not, the others leave much of it in doubt.
+    A click may have found the edge of the recess, of the head, of the boss that it sits on, or a circle that touches
+    one from inside. Each is tried, roughly: a head tells what is like it from what is not, the others leave much of it
+    in doubt.
     """
-    tried = radii_at(pixels, *seed, radius_px)
-    if len(tried) < 2:
-        yield radius_px
+    heads = _heads(pixels, *click)
+    if len(heads) == 1 or not heads[0].strength:
+        yield heads[0].x, heads[0].y, heads[0].radius_px
         return
-    (x, y), far, whole = seed, TRIED_AROUND * max(tried), region or (0, 0, pixels.shape[1], pixels.shape[0])
+    (x, y), whole = click, region or (0, 0, pixels.shape[1], pixels.shape[0])
+    far = TRIED_AROUND * max(one.radius_px for one in heads)
     region = (max(whole[0], x - far), max(whole[1], y - far), min(whole[2], x + far), min(whole[3], y + far))
-    doubts: list[tuple[float, float]] = []
-    for radius in tried:
+    costs: list[tuple[float, int]] = []
+    for n, one in enumerate(heads):
         found: list[Likeness] = []
-        for step in find_alike(pixels, [seed], radius, most=TRIED_CLOSELY, turns=TRIED_TURNS, region=region):
+        for step in find_alike(pixels, [(one.x, one.y)], one.radius_px, most=TRIED_CLOSELY, turns=TRIED_TURNS,
+                               region=region):
             found = step
-            yield radius_px
-        scores = [one.score for one in found]
-        sure = [score for score in scores if score >= SURE]
-        doubt = sum(UNLIKE < score < SURE for score in scores) / (1 + len(sure))
-        doubts.append((doubt + (0 if sure else 1), -radius))
-    yield -min(doubts)[1]
+            yield heads[0].x, heads[0].y, heads[0].radius_px
+        share = max(0.05, one.strength / heads[0].strength)
+        costs.append((_doubt([like.score for like in found]) - FAINT_COSTS * math.log(share)
+                      - LARGE_GAINS * math.log(one.radius_px), n))
+    best = heads[min(costs)[1]]
+    yield best.x, best.y, best.radius_px
 
 
-def radii_at(pixels: Pixels, x: float, y: float, radius_px: float) -> list[float]:
-    """Radii of the round edges about a place that are likely to be that of a head, with the one found first, px."""
-    near, x, y = _near(pixels, x, y)
-    radii, together = _edges(_grey(near), x, y, SMALLEST_PX, LARGEST_PX)
-    high = 0.15 * float(together.max())
-    found = {round(float(radii[k]), 1) for k in range(1, len(together) - 1)
-             if together[k - 1] <= together[k] >= together[k + 1] and together[k] > high}
-    kept = [radius_px]
-    for radius in sorted(found, reverse=True):
-        if all(abs(radius - one) > 0.15 * one for one in kept) and MOST_RATIO > radius / radius_px > 1 / MOST_RATIO:
-            kept.append(radius)
+def _doubt(scores: list[float]) -> float:
+    """How much of what was found is neither like what is looked for nor unlike it, by what is like it for sure."""
+    sure = sum(score >= SURE for score in scores)
+    return min(MOST_DOUBT, sum(UNLIKE < score < SURE for score in scores) / (1 + sure) + (0 if sure else 1))
+
+
+def _heads(pixels: Pixels, x: float, y: float) -> list[Circle]:
+    """What may be the head under a click: the strong circles, those about the strongest, and one where the head's edge
+    is not seen and that of its recess is."""
+    found = circles_at(pixels, x, y)
+    if not found:
+        return [Circle(x, y, SMALLEST_PX, 0.0)]
+    strongest = centred(pixels, found[0])
+    tried = [strongest]
+    tried += [centred(pixels, one) for one in found[1:] if one.strength >= WORTH_TRYING * strongest.strength]
+    larger = [one for one in circles_about(pixels, strongest.x, strongest.y)
+              if strongest.radius_px * 1.25 < one.radius_px < strongest.radius_px * MOST_RATIO
+              and one.strength >= SEEN_AT_ALL * strongest.strength]
+    tried += larger[:1] or [Circle(strongest.x, strongest.y, strongest.radius_px / RECESS_OF_HEAD, 0.0)]
+    kept: list[Circle] = []
+    for one in tried:
+        if all(abs(one.radius_px - other.radius_px) > 0.12 * other.radius_px for other in kept):
+            kept.append(one)
     return kept[:MOST_TRIED]
-
-
-def snap(pixels: Pixels, x: float, y: float, radius_px: float | None = None, within_px: float = 6.0) -> \
-        tuple[float, float, float]:
-    """Centre and radius of the round thing near a place, px: where brightness changes most along the radius, all round.
-
-    `radius_px` is taken where it is known; `within_px` is how far off a hasty click may be.
-    """
-    import numpy as np
-
-    reach = int(LARGEST_PX + within_px) + 4
-    top, left = max(0, int(y) - reach), max(0, int(x) - reach)
-    grey = _grey(pixels[top:int(y) + reach + 1, left:int(x) + reach + 1])
-    best = (-1.0, x, y, radius_px or SMALLEST_PX)
-    for step, span in ((3.0, within_px), (1.0, 2.0), (0.5, 0.5)):
-        _, cx, cy, _ = best
-        for dy in np.arange(-span, span + 0.01, step):
-            for dx in np.arange(-span, span + 0.01, step):
-                strength, radius = _roundness(grey, cx + dx - left, cy + dy - top, radius_px)
-                # The nearest of equals: a click means what is under it.
-                strength *= 1 - 0.04 * float(np.hypot(cx + dx - x, cy + dy - y))
-                if strength > best[0]:
-                    best = (strength, float(cx + dx), float(cy + dy), radius)
-    return best[1:]
-
-
-def roundness(grey: Pixels, x: float, y: float) -> tuple[float, float]:
-    """How strong a round edge there is about a place, whatever its radius; and that radius, px."""
-    near, x, y = _near(grey, x, y)
-    return _roundness(near, x, y, None)
-
-
-def _near(pixels: Pixels, x: float, y: float) -> tuple[Pixels, float, float]:
-    """What lies about a place as far as the largest head reaches, and where the place lies on that."""
-    reach = int(LARGEST_PX) + 4
-    top, left = max(0, int(y) - reach), max(0, int(x) - reach)
-    return pixels[top:int(y) + reach + 1, left:int(x) + reach + 1], x - left, y - top
-
-
-def _roundness(grey: Pixels, x: float, y: float, radius_px: float | None) -> tuple[float, float]:
-    """How strongly brightness changes along the radius, all round, at the best radius; and that radius."""
-    import numpy as np
-
-    low, high = (SMALLEST_PX, LARGEST_PX) if radius_px is None else (radius_px * 0.8, radius_px * 1.2)
-    radii, together = _edges(grey, x, y, low, high)
-    # A recess has an edge too: the outermost of the strong ones is the head's.
-    place = int(np.nonzero(together >= 0.38 * together.max())[0][-1])
-    while place > 0 and together[place - 1] > together[place]:
-        place -= 1
-    return float(together[place]), float(radii[place])
-
-
-def _edges(grey: Pixels, x: float, y: float, low: float, high: float) -> tuple[Pixels, Pixels]:
-    """Radii from `low` to `high`, and how strongly brightness changes at each: nearly all round, in one direction."""
-    import numpy as np
-    from scipy import ndimage
-
-    radii = np.arange(low - 2, high + 2, 0.5, dtype=np.float32)
-    spokes = np.arange(0, SPOKES, 3, dtype=np.float32) * (2 * np.pi / SPOKES)
-    ys = y + radii[:, None] * np.sin(spokes)[None, :]
-    xs = x + radii[:, None] * np.cos(spokes)[None, :]
-    polar = ndimage.map_coordinates(grey, [ys, xs], order=1, mode="nearest")
-    change = ndimage.gaussian_filter1d(np.diff(polar, axis=0), 1.0, axis=0)
-    falls, rises = np.percentile(change, (22, 78), axis=1)
-    return radii[3:-4] + 0.25, np.maximum(np.maximum(falls, -rises), 0)[3:-3]
 
 
 def agreeing(pixels: Pixels, seeds: Sequence[tuple[float, float]], radius_px: float) -> list[tuple[float, float]]:
@@ -281,11 +234,6 @@ def look_at(pixels: Pixels, x: float, y: float, radius_px: float) -> Look:
 
 # -- the first look, over the whole photograph
 
-def _grey(pixels: Pixels) -> Pixels:
-    # Channel by channel: three times quicker than a mean along the last axis.
-    return (pixels[..., 0].astype("float32") + pixels[..., 1] + pixels[..., 2]) / 3
-
-
 def _centred(pixels: Pixels, x: float, y: float, radius_px: float, seed: Look) -> tuple[float, float, Look]:
     """The place near by that looks most like the seed: the working image knows it to a fraction of a pixel only."""
     step = radius_px / WORK_RADIUS_PX * 0.6
@@ -325,7 +273,7 @@ def _patch(shown: Example) -> Pixels | None:
     near = shown.pixels[top:int(y) + reach + 1, left:int(x) + reach + 1]
     if min(near.shape[:2], default=0) < 3:
         return None
-    near = _grey(near)
+    near = grey_of(near)
     if sigma > 0.1:
         near = ndimage.gaussian_filter(near, sigma)
     ys, xs = np.meshgrid(y - top + offsets, x - left + offsets, indexing="ij")

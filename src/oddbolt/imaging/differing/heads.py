@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from oddbolt.imaging.alike import roundness
+from oddbolt.imaging.circles import roundness
 from oddbolt.imaging.differing.changes import HALF, Changes
 
 if TYPE_CHECKING:

@@ -219,7 +219,8 @@ class Search(Struct, frozen=True, kw_only=True):
     def run(self) -> Iterator[tuple[list[Any], float]]:
         from statistics import median
 
-        from oddbolt.imaging.alike import LEAST_HEAD_MM, Example, agreeing, find_alike, likely_radius, snap
+        from oddbolt.imaging.alike import LEAST_HEAD_MM, Example, agreeing, find_alike, likely_head
+        from oddbolt.imaging.circles import snap
         from oddbolt.ui.background.pixels import pixels_of
 
         pixels = pixels_of(self.image)
@@ -233,10 +234,8 @@ class Search(Struct, frozen=True, kw_only=True):
             like = [Example(other, x, y, there) for x, y in spots]
             radius = radius or there * self.elsewhere.ratio
         if not radius:
-            snapped = [snap(pixels, *seed) for seed in seeds]
-            radius = median(one[2] for one in snapped)
-            for tried in likely_radius(pixels, snapped[0][:2], radius, self.region):
-                radius = tried
+            for tried in likely_head(pixels, seeds[0], self.region):
+                radius = tried[2]
                 yield [], 0.0
         if self.mm_per_px and 2 * radius * self.mm_per_px < LEAST_HEAD_MM:
             raise Refusal("", "head-too-small", mm=round(2 * radius * self.mm_per_px, 2), least=LEAST_HEAD_MM)
