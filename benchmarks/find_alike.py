@@ -8,7 +8,7 @@ import time
 import numpy as np
 from scipy import fft, ndimage
 
-from oddbolt.imaging.alike import WORK_RADIUS_PX, find_alike
+from oddbolt.imaging.alike import find_alike, working_radius
 
 SHAPE, RADIUS = (3000, 4000, 3), 22.0
 
@@ -16,7 +16,7 @@ SHAPE, RADIUS = (3000, 4000, 3), 22.0
 def main() -> None:
     rng = np.random.default_rng(1)
     pixels = ndimage.gaussian_filter(rng.uniform(0, 255, SHAPE).astype(np.float32), (2, 2, 0)) * 4 - 380
-    scale = WORK_RADIUS_PX / RADIUS
+    scale = working_radius(RADIUS) / RADIUS
     work = rng.uniform(0, 255, (int(SHAPE[0] * scale), int(SHAPE[1] * scale))).astype(np.float32)
     ours, ffts = [], []
     for _ in range(5):

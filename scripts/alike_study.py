@@ -57,20 +57,21 @@ def samples(made: Picture) -> list[tuple[list[float], bool]]:
     """Descriptors of all candidates of a picture, with whether each is a screw of the kind clicked on."""
     grey = made.pixels
     *seed, radius = clicked(made)
-    work, back = alike._resized(grey_of(grey), alike.WORK_RADIUS_PX / radius)
+    at_work = alike.working_radius(radius)
+    work, back = alike._resized(grey_of(grey), at_work / radius)
     best = np.full(work.shape, -1.0, np.float32)
-    for match in alike._correlations(work, [alike._patch(grey_of(grey), *seed, radius)]):
+    for match in alike._correlations(work, [alike._patch(alike.Example(grey, *seed, radius), at_work)], at_work):
         np.maximum(best, match, out=best)
     look = alike.look_at(grey, *seed, radius)
+    placed = [(back(column, 1), back(row, 0), correlation)
+              for row, column, correlation in alike._peaks(best, at_work, alike.LOOKED_AT)]
+    placed = alike._likely(grey_of(grey), placed, radius, [look])
     found = []
-    for row, column, correlation in alike._peaks(best, alike.WORK_RADIUS_PX, alike.LOOKED_AT_CLOSELY):
-        spot = back(column, 1), back(row, 0)
-        if near(spot, [tuple(seed)], made.radius) is not None or near(spot, made.others, made.radius) is not None:
-            continue
-        *_, here = alike._centred(grey, *spot, radius, look)
-        values = alike.descriptors(here, look)
-        row_values = [correlation, *(values[name] for name in NAMES[1:])]
-        found.append((row_values, near(spot, made.same, made.radius * 0.6) is not None))
+    for *spot, correlation in alike._centred(grey_of(grey), placed, radius, look, radius / at_work * alike.OFF_PX):
+        if near(spot, [tuple(seed)], made.radius) is None and near(spot, made.others, made.radius) is None:
+            values = alike.descriptors(alike.look_at(grey, *spot, radius), look)
+            row_values = [correlation, *(values[name] for name in NAMES[1:])]
+            found.append((row_values, near(spot, made.same, made.radius * 0.6) is not None))
     return found
 
 
@@ -87,12 +88,14 @@ def fit() -> dict[str, float]:
     return dict(zip(("bias", *NAMES), (round(float(v), 2) for v in w)))
 
 
-def measure(pictures: Iterable[Picture], threshold: float = 0.5) -> None:
+def measure(pictures: Iterable[Picture]) -> None:
     right, proposed, there, perfect, seconds = Counter(), Counter(), Counter(), 0, []
     for made in pictures:
         start = time.perf_counter()
         *seed, radius = clicked(made)
-        found = [f for f in last(alike.find_alike(made.pixels, [tuple(seed)], radius)) if f.score >= threshold]
+        found = last(alike.find_alike(made.pixels, [tuple(seed)], radius))
+        least = alike.least_score(found)
+        found = [f for f in found if f.score >= least]
         seconds.append(time.perf_counter() - start)
         hits = {near((f.x, f.y), made.same, made.radius * 0.6) for f in found} - {None, 0}
         counted = [f for f in found if near((f.x, f.y), made.others, made.radius) is None]

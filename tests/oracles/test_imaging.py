@@ -118,11 +118,12 @@ def test_correlation_is_scipys():
     """The masked correlation by FFT equals the plain sum, and SciPy's correlate2d."""
     rng = np.random.default_rng(1)
     work = rng.uniform(0, 255, (40, 52)).astype(np.float32)
-    half = int(alike.WORK_RADIUS_PX * alike.REACH) + 1
+    radius = alike.working_radius(22.0)
+    half = int(radius * alike.REACH) + 1
     template = rng.uniform(0, 255, (2 * half + 1, 2 * half + 1)).astype(np.float32)
-    first = next(iter(alike._correlations(work, [template])))
+    first = next(iter(alike._correlations(work, [template], radius)))
     ys, xs = np.mgrid[-half:half + 1, -half:half + 1]
-    mask = (xs ** 2 + ys ** 2 <= (alike.WORK_RADIUS_PX * alike.INSIDE) ** 2).astype(float)
+    mask = (xs ** 2 + ys ** 2 <= (radius * alike.INSIDE) ** 2).astype(float)
     number = mask.sum()
     inside = (template - (template * mask).sum() / number) * mask
     top = signal.correlate2d(work, inside, "same")
@@ -166,6 +167,12 @@ def test_screws_are_found_on_held_out_pictures(pictures):
         number, wrong = hits(made, found)
         right, proposed, there = right + number, proposed + number + len(wrong), there + len(made.same) - 1
     assert right / there > 0.85 and right / proposed > 0.85, (right, proposed, there)
+
+
+def test_of_very_many_only_the_most_alike_are_taken():
+    few, many = ([alike.Likeness(0, n, 0.6) for n in range(number)] for number in (alike.MANY, alike.MANY + 1))
+    assert alike.least_score(few) == alike.TAKEN and alike.least_score(many) == alike.TAKEN_OF_MANY
+    assert alike.least_score([]) == alike.TAKEN
 
 
 def test_a_wrong_one_teaches(pictures):

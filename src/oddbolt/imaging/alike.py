@@ -26,18 +26,22 @@ if TYPE_CHECKING:
 
     Pixels = NDArray[np.float32]
 
-WORK_RADIUS_PX = 8.0  # radius of the head on the working image
-ANGLES, TURN_DEG = 8, 120.0  # turns of the template; every recess repeats after a third of a turn or less
-LOOKED_AT_CLOSELY = 60
+Placed = tuple[float, float, float]  # x, y, and how well the turned seed correlates there
+LEAST_WORK_PX, MOST_WORK_PX = 5.5, 6.5  # radius of the head on the working image
+ANGLES, TURN_DEG = 6, 120.0  # turns of the template; every recess repeats after a third of a turn or less
+LOOKED_AT, LOOKED_AT_CLOSELY, LEAST_MATCH = 240, 60, 0.3
 REACH = 1.0  # of the radius
+TAKEN, MANY, TAKEN_OF_MANY = 0.5, 15, 0.85  # scores, and from how many on (tuned as below)
 INSIDE = 0.92  # of the radius: a radius that is a little too large must not take in what is around the head
 RINGS, SPOKES = 14, 72
+OFF_PX = 0.6  # a place is known to so much of the working image's pixels
 TRIED_CLOSELY, TRIED_TURNS, MOST_TRIED = 24, 4, 4  # of circles that are tried roughly
-TRIED_AROUND, WORTH_TRYING = 36, 0.3  # radii about the click; of the strength of the strongest
+TRIED_AROUND, MOST_TRIED_AROUND = 36, 60  # radii about the click: of the largest that is tried, of that itself
+WORTH_TRYING = 0.3  # of the strength of the strongest
 SEEN_AT_ALL, MOST_RATIO = 0.1, 2.6  # a larger circle about the strongest: its strength and its radius by that one's
 RECESS_OF_HEAD = 0.62  # a recess across, by its head (common practice, no source)
-UNLIKE, SURE, MOST_DOUBT = 0.12, 0.85, 1.0  # likeness: between the first two it is in doubt
-FAINT_COSTS, LARGE_GAINS = 0.3, 0.35  # doubt, for the logarithm of strength and radius: tuned on the seeds TUNING
+UNLIKE, SURE, MOST_DOUBT = 0.12, 0.75, 1.0  # likeness: between the first two it is in doubt
+FAINT_COSTS, LARGE_GAINS = 0.3, 0.5  # doubt, for the logarithm of strength and radius: tuned on the seeds TUNING
 LEAST_HEAD_MM = 1.0  # across: what is smaller is no head (common practice, no source)
 
 
@@ -71,7 +75,7 @@ class Look(Struct, frozen=True):
 
 def find_alike(pixels: Pixels, seeds: Sequence[tuple[float, float]], radius_px: float, *,
                wrong: Sequence[tuple[float, float]] = (), like: Sequence[Example] = (),
-               unlike: Sequence[Example] = (), most: int = LOOKED_AT_CLOSELY, turns: int = ANGLES,
+               unlike: Sequence[Example] = (), most: int = LOOKED_AT, turns: int = ANGLES,
                region: tuple[float, float, float, float] | None = None) -> Iterator[list[Likeness]]:
     """Places like the seeds, best first; a `yield` is progress, the last one is the answer.
 
@@ -85,34 +89,46 @@ def find_alike(pixels: Pixels, seeds: Sequence[tuple[float, float]], radius_px: 
     margin = radius_px * 2.5
     left, top = max(0, int(x0 - margin)), max(0, int(y0 - margin))
     cut = pixels[top:int(y1 + margin) + 1, left:int(x1 + margin) + 1]
-    scale = WORK_RADIUS_PX / radius_px
-    work, back = _resized(grey_of(cut), scale)
+    at_work = working_radius(radius_px)
+    grey = grey_of(cut)
+    work, back = _resized(grey, at_work / radius_px)
     yield []
     best = np.full(work.shape, -1.0, np.float32)
     shown = [Example(pixels, x, y, radius_px) for x, y in seeds] + list(like)
-    for match in _correlations(work, [t for t in map(_patch, shown[:3]) if t is not None], turns):
+    templates = [template for one in shown[:3] if (template := _patch(one, at_work)) is not None]
+    for match in _correlations(work, templates, at_work, turns):
         np.maximum(best, match, out=best)
         yield []
-    peaks = _peaks(best, WORK_RADIUS_PX, most)
+    placed = []
+    for py, px, correlation in _peaks(best, at_work, most):
+        x, y = back(px, 1) + left, back(py, 0) + top
+        if x0 <= x <= x1 and y0 <= y <= y1 and all((x - a) ** 2 + (y - b) ** 2 >= radius_px ** 2
+                                                   for a, b in (*seeds, *wrong)):
+            placed.append((x - left, y - top, correlation))
+    yield []
     good = [look_at(e.pixels, e.x, e.y, e.radius_px) for e in shown]
     bad = [look_at(pixels, x, y, radius_px) for x, y in wrong]
     bad += [look_at(e.pixels, e.x, e.y, e.radius_px) for e in unlike]
     found = []
-    for py, px, correlation in peaks:
-        x, y = back(px, 1) + left, back(py, 0) + top
-        if not (x0 <= x <= x1 and y0 <= y <= y1) or any((x - a) ** 2 + (y - b) ** 2 < radius_px ** 2
-                                                       for a, b in (*seeds, *wrong)):
-            continue
-        x, y, look = _centred(pixels, x, y, radius_px, good[0])
+    for x, y, correlation in _centred(grey, _likely(grey, placed, radius_px, good), radius_px, good[0],
+                                      radius_px / at_work * OFF_PX):
+        look = look_at(cut, x, y, radius_px)
         score = max(likeness(look, other, correlation) for other in good)
         if bad:
             score *= 1 - max(0.0, max(likeness(look, other, correlation) for other in bad) - 0.1)
-        found.append(Likeness(x, y, round(score, 3)))
+        found.append(Likeness(x + left, y + top, round(score, 3)))
     apart: list[Likeness] = []
     for one in sorted(found, key=lambda f: -f.score):
         if all((one.x - f.x) ** 2 + (one.y - f.y) ** 2 > (1.9 * radius_px) ** 2 for f in apart):
             apart.append(one)
     yield apart
+
+
+def least_score(found: Sequence[Likeness]) -> float:
+    """From which score on what was found is taken for the same: of very many only what is very much like the seed, for
+    a surface with a pattern has many places that are somewhat like one of them."""
+    many = sum(one.score >= TAKEN for one in found) > MANY
+    return TAKEN_OF_MANY if many else TAKEN
 
 
 def likeness(one: Look, other: Look, correlation: float) -> float:
@@ -152,10 +168,10 @@ def likely_head(pixels: Pixels, click: tuple[float, float],
         yield heads[0].x, heads[0].y, heads[0].radius_px
         return
     (x, y), whole = click, region or (0, 0, pixels.shape[1], pixels.shape[0])
-    far = TRIED_AROUND * max(one.radius_px for one in heads)
-    region = (max(whole[0], x - far), max(whole[1], y - far), min(whole[2], x + far), min(whole[3], y + far))
     costs: list[tuple[float, int]] = []
     for n, one in enumerate(heads):
+        far = min(TRIED_AROUND * max(other.radius_px for other in heads), MOST_TRIED_AROUND * one.radius_px)
+        region = (max(whole[0], x - far), max(whole[1], y - far), min(whole[2], x + far), min(whole[3], y + far))
         found: list[Likeness] = []
         for step in find_alike(pixels, [(one.x, one.y)], one.radius_px, most=TRIED_CLOSELY, turns=TRIED_TURNS,
                                region=region):
@@ -181,8 +197,8 @@ def _heads(pixels: Pixels, x: float, y: float) -> list[Circle]:
     if not found:
         return [Circle(x, y, SMALLEST_PX, 0.0)]
     strongest = centred(pixels, found[0])
-    tried = [strongest]
-    tried += [centred(pixels, one) for one in found[1:] if one.strength >= WORTH_TRYING * strongest.strength]
+    tried = [strongest, *(centred(pixels, one) for one in found[1:] if one.strength >= WORTH_TRYING * strongest.strength
+                          and one.radius_px < strongest.radius_px * MOST_RATIO)]
     larger = [one for one in circles_about(pixels, strongest.x, strongest.y)
               if strongest.radius_px * 1.25 < one.radius_px < strongest.radius_px * MOST_RATIO
               and one.strength >= SEEN_AT_ALL * strongest.strength]
@@ -205,18 +221,33 @@ def agreeing(pixels: Pixels, seeds: Sequence[tuple[float, float]], radius_px: fl
 def look_at(pixels: Pixels, x: float, y: float, radius_px: float) -> Look:
     """The look of a place. Outside the photograph the nearest pixels are taken."""
     import numpy as np
+
+    return _look(np.stack([_sampled(pixels[..., c], [(x, y)], radius_px)[0] for c in range(3)]), radius_px)
+
+
+def _sampled(plane: Pixels, places: Sequence[tuple[float, float]], radius_px: float) -> Pixels:
+    """What lies about each place of a plane (height, width) by rings and spokes: (number, RINGS, SPOKES)."""
+    import numpy as np
     from scipy import ndimage
 
-    rings = (np.arange(RINGS, dtype=np.float32) + 0.5) / RINGS * radius_px * REACH
-    spokes = np.arange(SPOKES, dtype=np.float32) * (2 * np.pi / SPOKES)
-    ys = y + rings[:, None] * np.sin(spokes)[None, :]
-    xs = x + rings[:, None] * np.cos(spokes)[None, :]
-    reach = int(radius_px * REACH) + 3
-    top, left = max(0, int(y) - reach), max(0, int(x) - reach)
-    near = pixels[top:int(y) + reach + 1, left:int(x) + reach + 1].astype(np.float32)
-    if near.size == 0:
-        near = np.zeros((1, 1, 3), np.float32)
-    planes = [ndimage.map_coordinates(near[..., c], [ys - top, xs - left], order=1, mode="nearest") for c in range(3)]
+    rings, spokes = _rings(radius_px), np.arange(SPOKES, dtype=np.float32) * (2 * np.pi / SPOKES)
+    at = np.asarray(places, np.float32).reshape(-1, 2)
+    ys = at[:, 1, None, None] + rings[:, None] * np.sin(spokes)
+    xs = at[:, 0, None, None] + rings[:, None] * np.cos(spokes)
+    return ndimage.map_coordinates(plane, [ys, xs], np.float32, order=1, mode="nearest")
+
+
+def _rings(radius_px: float) -> Pixels:
+    import numpy as np
+
+    return (np.arange(RINGS, dtype=np.float32) + 0.5) / RINGS * radius_px * REACH
+
+
+def _look(planes: Pixels, radius_px: float) -> Look:
+    """The look of what was sampled, (3, RINGS, SPOKES)."""
+    import numpy as np
+
+    rings = _rings(radius_px)
     grey = (planes[0] + planes[1] + planes[2]) / 3
     profile = grey.mean(axis=1)
     inner = grey - grey.mean()
@@ -227,19 +258,50 @@ def look_at(pixels: Pixels, x: float, y: float, radius_px: float) -> Look:
     swing = np.abs(np.fft.rfft(uneven, axis=1))[:, 1:13]
     size = float(np.sqrt((swing ** 2).sum())) or 1.0
     own = rings < radius_px * INSIDE  # what is around the head is not its colour
-    mean = np.array([p[own].mean() for p in planes], np.float32)
+    mean = planes[:, own].mean(axis=(1, 2))
     return Look(polar=inner / norm, recess=uneven / part, depth=depth, spectrum=swing / size,
                 profile=(profile - profile[own].mean())[own], colour=mean / max(1.0, float(mean.sum())))
 
 
+def _likely(grey: Pixels, placed: Sequence[Placed], radius_px: float, seeds: Sequence[Look]) -> list[Placed]:
+    """Of many places those that look most like one of the seeds, in the order that they had."""
+    import numpy as np
+
+    if len(placed) <= LOOKED_AT_CLOSELY:
+        return list(placed)
+    planes = _sampled(grey, [(x, y) for x, y, _ in placed], radius_px)
+    match = np.max([_turned_match(planes, seed) for seed in seeds[:3]], axis=0)
+    return [placed[n] for n in sorted(np.argsort(-match)[:LOOKED_AT_CLOSELY])]
+
+
+def _centred(grey: Pixels, placed: Sequence[Placed], radius_px: float, seed: Look, step_px: float) -> list[Placed]:
+    """For each place the one near by that looks most like the seed, whichever way it is turned."""
+    import numpy as np
+
+    if not placed:
+        return []
+    near = [(x + i * step_px, y + k * step_px, correlation) for x, y, correlation in placed
+            for i, k in ((0, 0), (1, 0), (-1, 0), (0, 1), (0, -1))]
+    match = _turned_match(_sampled(grey, [(x, y) for x, y, _ in near], radius_px), seed)
+    best = match.reshape(-1, 5).argmax(1) + 5 * np.arange(len(placed))
+    return [near[n] for n in best]
+
+
+def _turned_match(planes: Pixels, seed: Look) -> Pixels:
+    """How much what was sampled, (number, RINGS, SPOKES), looks like the seed, however it is turned: -1 to 1."""
+    import numpy as np
+
+    inner = planes - planes.mean((1, 2), keepdims=True)
+    norms = np.sqrt((inner ** 2).sum((1, 2))) + 1e-9
+    product = np.fft.rfft(inner, axis=2) * np.conj(np.fft.rfft(seed.polar, axis=1))
+    return np.fft.irfft(product.sum(1), n=SPOKES, axis=1).max(1) / norms
+
+
 # -- the first look, over the whole photograph
 
-def _centred(pixels: Pixels, x: float, y: float, radius_px: float, seed: Look) -> tuple[float, float, Look]:
-    """The place near by that looks most like the seed: the working image knows it to a fraction of a pixel only."""
-    step = radius_px / WORK_RADIUS_PX * 0.6
-    looks = [(x + i * step, y + k * step, look_at(pixels, x + i * step, y + k * step, radius_px))
-             for i, k in ((0, 0), (1, 0), (-1, 0), (0, 1), (0, -1))]
-    return max(looks, key=lambda placed: descriptors(placed[2], seed)["polar"])
+def working_radius(radius_px: float) -> float:
+    """Of a head on the working image, which is a whole number of times smaller than the photograph where that fits."""
+    return min(MOST_WORK_PX, radius_px / max(1, int(radius_px / LEAST_WORK_PX)))
 
 
 def _resized(grey: Pixels, scale: float) -> tuple[Pixels, Callable[[float, int], float]]:
@@ -259,16 +321,16 @@ def _resized(grey: Pixels, scale: float) -> tuple[Pixels, Callable[[float, int],
     return work, lambda place, axis: place * ratio[axis] * step + (step - 1) / 2
 
 
-def _patch(shown: Example) -> Pixels | None:
+def _patch(shown: Example, at_work: float) -> Pixels | None:
     """The neighbourhood of a seed at the working scale, square, odd."""
     import numpy as np
     from scipy import ndimage
 
     x, y, radius_px = shown.x, shown.y, shown.radius_px
-    half = int(WORK_RADIUS_PX * REACH) + 1
-    offsets = np.arange(-half, half + 1, dtype=np.float32) * (radius_px / WORK_RADIUS_PX)
-    sigma = max(0.0, radius_px / WORK_RADIUS_PX - 1) * 0.5
-    reach = int(half * radius_px / WORK_RADIUS_PX) + 4
+    half = int(at_work * REACH) + 1
+    offsets = np.arange(-half, half + 1, dtype=np.float32) * (radius_px / at_work)
+    sigma = max(0.0, radius_px / at_work - 1) * 0.5
+    reach = int(half * radius_px / at_work) + 4
     top, left = max(0, int(y) - reach), max(0, int(x) - reach)
     near = shown.pixels[top:int(y) + reach + 1, left:int(x) + reach + 1]
     if min(near.shape[:2], default=0) < 3:
@@ -280,7 +342,7 @@ def _patch(shown: Example) -> Pixels | None:
     return ndimage.map_coordinates(near, [ys, xs], order=1, mode="nearest").astype(np.float32)
 
 
-def _correlations(work: Pixels, templates: Sequence[Pixels], turns: int = ANGLES) -> Iterator[Pixels]:
+def _correlations(work: Pixels, templates: Sequence[Pixels], at_work: float, turns: int = ANGLES) -> Iterator[Pixels]:
     """Normalised correlation of the working image with each template at each angle, under a round mask [1]."""
     import numpy as np
     from scipy import fft, ndimage
@@ -290,7 +352,7 @@ def _correlations(work: Pixels, templates: Sequence[Pixels], turns: int = ANGLES
     size = templates[0].shape[0]
     half = size // 2
     ys, xs = np.mgrid[-half:half + 1, -half:half + 1]
-    mask = (xs ** 2 + ys ** 2 <= (WORK_RADIUS_PX * INSIDE) ** 2).astype(np.float32)
+    mask = (xs ** 2 + ys ** 2 <= (at_work * INSIDE) ** 2).astype(np.float32)
     number = float(mask.sum())
     shape = [fft.next_fast_len(n + size - 1, real=True) for n in work.shape]
     whole = fft.rfft2(work, shape, workers=2)
@@ -314,14 +376,26 @@ def _correlations(work: Pixels, templates: Sequence[Pixels], turns: int = ANGLES
 
 
 def _peaks(match: Pixels, radius: float, most: int) -> list[tuple[float, float, float]]:
-    """The highest places that lie at least a diameter apart: row, column, value."""
+    """The highest places that lie at least a radius apart: row, column, value."""
     import numpy as np
-    from scipy import ndimage
 
-    highest = ndimage.maximum_filter(match, size=2 * int(radius) + 1)
-    rows, columns = np.nonzero((match >= highest) & (match > 0.3))
-    order = np.argsort(-match[rows, columns])[:most]
-    return [_between(match, int(rows[k]), int(columns[k])) for k in order]
+    size = int(radius)
+    rows, columns = match.shape[0] // size + 1, match.shape[1] // size + 1
+    blocks = np.full((rows * size, columns * size), -1.0, np.float32)
+    blocks[:match.shape[0], :match.shape[1]] = match
+    blocks = blocks.reshape(rows, size, columns, size).transpose(0, 2, 1, 3).reshape(rows, columns, size * size)
+    within, highest = blocks.argmax(2), blocks.max(2)
+    found: list[tuple[float, float, float]] = []
+    for n in np.argsort(-highest, axis=None):
+        block_row, block_column = divmod(int(n), columns)
+        if highest[block_row, block_column] <= LEAST_MATCH or len(found) == most:
+            break
+        row, column = divmod(int(within[block_row, block_column]), size)
+        row, column = row + block_row * size, column + block_column * size
+        around = match[max(0, row - size):row + size + 1, max(0, column - size):column + size + 1]
+        if around.max() <= match[row, column]:
+            found.append(_between(match, row, column))
+    return found
 
 
 def _between(match: Pixels, row: int, column: int) -> tuple[float, float, float]:

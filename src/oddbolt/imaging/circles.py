@@ -82,8 +82,8 @@ def centred(pixels: Pixels, circle: Circle) -> Circle:
 
     near, left, top = _near(pixels, circle.x, circle.y, circle.radius_px + 3)
     dy, dx = (d.ravel() for d in np.meshgrid(*[np.arange(-1.0, 1.01, 0.5)] * 2, indexing="ij"))
-    radii, strength = edges(near, circle.x - left + dx, circle.y - top + dy, circle.radius_px - 1.5,
-                            circle.radius_px + 1.5)
+    radii, strength = edges(near, circle.x - left + dx, circle.y - top + dy,
+                            max(SMALLEST_PX, circle.radius_px - 1.5), circle.radius_px + 1.5)
     row, column = divmod(int(strength.argmax()), len(radii))
     return Circle(float(circle.x + dx[row]), float(circle.y + dy[row]), float(radii[column]), circle.strength)
 
@@ -130,7 +130,8 @@ def edges(grey: Pixels, xs: NDArray, ys: NDArray, low: float, high: float) -> tu
     few = round(NOT_ALL_ROUND * (SPOKES - 1))
     ordered = np.partition(change, (few, SPOKES - 1 - few), axis=2)
     falls, rises = ordered[..., few], ordered[..., SPOKES - 1 - few]
-    return radii[3:-4] + STEP_PX / 2, np.maximum(np.maximum(falls, -rises), 0)[:, 3:-3]
+    radii, strength = radii[3:-4] + STEP_PX / 2, np.maximum(np.maximum(falls, -rises), 0)[:, 3:-3]
+    return radii[radii >= low - STEP_PX / 2], strength[:, radii >= low - STEP_PX / 2]
 
 
 def grey_of(pixels: Pixels) -> Pixels:

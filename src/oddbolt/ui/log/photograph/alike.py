@@ -133,16 +133,21 @@ class Alike(QWidget):
 
     def _arrived(self, found: tuple[list, float] | None, marked: list[Spot],
                  then: Callable[[list[Spot]], None] | None) -> None:
+        from oddbolt.imaging.alike import least_score
+
         places, radius = found or ([], 10.0)
         self._radius_px = radius
+        least = least_score(places)
         near = (radius * 0.9) ** 2
         self._found = [Proposal(f.x, f.y, radius, f.score) for f in places
                        if all((f.x - x) ** 2 + (f.y - y) ** 2 > near for x, y in marked)]
         if then is not None:
-            likely = [(p.x, p.y) for p in self._found if p.score >= 0.5]
+            likely = [(p.x, p.y) for p in self._found if p.score >= least]
             self.clear()
             then(likely)
         else:
+            if not self._wrong:  # what the person has set stays while they say what is wrong
+                self.slider.setValue(round(100 * least))
             self._show()
 
     def _show(self) -> None:
