@@ -23,7 +23,7 @@ from scipy import optimize  # noqa: E402
 
 from oddbolt.catalog import tables  # noqa: E402
 from oddbolt.imaging import alike  # noqa: E402
-from oddbolt.imaging.circles import grey_of  # noqa: E402
+from oddbolt.imaging.grey import grey_of  # noqa: E402
 from scripts.study.screws import (  # noqa: E402
     HELD_OUT,
     LARGE_HELD_OUT,

@@ -40,6 +40,7 @@ from oddbolt.imaging.differing.difference import (  # noqa: E402
     differ,
 )
 from oddbolt.imaging.differing.outlines import pixels_within  # noqa: E402
+from oddbolt.imaging.grey import grey_of  # noqa: E402
 from oddbolt.imaging.registering import device_mask, register  # noqa: E402
 from oddbolt.knowledge.covering import IN, RIM_OF_IT, contains, lies_to, rim_of  # noqa: E402
 from oddbolt.paint.drawn_bench.instruments import demo_scene  # noqa: E402
@@ -112,7 +113,7 @@ def work(seed: int) -> Pair:
                 for part, corners in parts_seen(scene, before).items()}
     start = time.perf_counter()
     mask = device_mask(pictures[0])
-    *_, registration = register(pictures[0].mean(2), pictures[1].mean(2), mask)
+    *_, registration = register(grey_of(pictures[0]), grey_of(pictures[1]), mask)
     *_, found = differ(pictures[0], pictures[1], registration, mask, screws, list(outlines.items()))
     seconds = time.perf_counter() - start
     now = visible(scene, after)  # heads that both show: things at all levels, as marks are

@@ -18,7 +18,8 @@ from typing import TYPE_CHECKING
 from msgspec import Struct
 
 from oddbolt.catalog.tables import alike_weights
-from oddbolt.imaging.circles import SMALLEST_PX, Circle, centred, circles_about, circles_at, grey_of
+from oddbolt.imaging.circles import SMALLEST_PX, Circle, centred, circles_about, circles_at
+from oddbolt.imaging.grey import grey_of
 
 if TYPE_CHECKING:
     import numpy as np

@@ -25,7 +25,7 @@ NEAR_PX = 8
 TEXTURED = 0.35  # standard deviation of locally normalised grey values in a window that tells where it lies
 ALIKE = 0.55  # correlation of a window from which it counts
 LEAST_WINDOWS = 24
-DEGREE = 3
+DEGREE, COARSE = 3, 9
 CALM_PX, MOST = 0.6, 85  # displacement of most windows (percent) up to which one plane is enough
 TUKEY, LEAST_SPREAD_PX = 4.685, 0.3
 
@@ -38,14 +38,44 @@ class Bend(Struct, frozen=True, eq=False):
     size: tuple[int, int]  # width and height of before
 
     def shift(self, x: Numbers, y: Numbers) -> tuple[Numbers, Numbers]:
-        """By how much each place is displaced, pixels; x and y of one shape."""
-        shifts = _powers(x, y, self.size) @ self.terms
-        return shifts[..., 0], shifts[..., 1]
+        """By how much each place is displaced, pixels; x and y of one shape, or of shapes that make one."""
+        import numpy as np
+
+        half = max(self.size) / 2
+        u, v = ((np.asarray(one) - size / 2) / half for one, size in zip((x, y), self.size))
+        found = []
+        for terms in self.terms.T:  # after Horner, in v for each power of u: of a grid that is a row and a column
+            by_power, at = [], 0
+            for i in range(DEGREE + 1):
+                by_power.append(terms[at:at + DEGREE + 1 - i])
+                at += DEGREE + 1 - i
+            total = np.zeros(np.broadcast_shapes(np.shape(u), np.shape(v)), np.result_type(u, v))
+            for row in reversed(by_power):
+                total *= u
+                total += _horner(row, v)
+            found.append(total)
+        return found[0], found[1]
+
+    def differs_px(self, other: Bend) -> float:
+        """By how much two displacements of one picture differ at most, on a coarse grid."""
+        import numpy as np
+
+        y, x = (np.linspace(0, length, COARSE)[:, None] for length in self.size[::-1])
+        one, two = self.shift(x.T, y), other.shift(x.T, y)
+        return float(np.hypot(one[0] - two[0], one[1] - two[1]).max())
 
     def shrunk(self, k: float) -> Bend:
         """Of pictures shrunk k times."""
         width, height = self.size
         return Bend(self.terms / k, (round(width / k), round(height / k)))
+
+
+def _horner(terms: Numbers, v: Numbers) -> Numbers:
+    """The polynomial with these terms, the constant first."""
+    found = terms[-1] + 0 * v
+    for term in terms[-2::-1]:
+        found = found * v + term
+    return found
 
 
 def _powers(x: Numbers, y: Numbers, size: tuple[int, int]) -> Numbers:

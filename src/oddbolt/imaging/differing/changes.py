@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
+from oddbolt.imaging.grey import grey_of
 from oddbolt.imaging.registering import Registration, halved, shrunk_matrix, warped
 
 if TYPE_CHECKING:
@@ -68,17 +69,13 @@ def changes_of(before: Pixels, after: Pixels, registration: Registration, mask: 
     there = there.clip(0, 255)
     weights = _light(b, there, valid)
     there *= _factor(weights, there.shape)
-    grey = warped(_grey(after), registration.matrix, before.shape[:2], outside=0.0, bend=registration.bend)
+    grey = warped(grey_of(after), registration.matrix, before.shape[:2], outside=0.0, bend=registration.bend)
     grey *= _factor([sum(column) / 3 for column in zip(*weights)], grey.shape)
     inside = halved(mask) > 0.5
     broken, chroma, light = _change(b, there)
     sure, changed = (one & valid for one in _changed(broken, chroma, light, inside))
-    return Changes(before=_grey(before), after=grey, before_half=b, after_half=there, shown=valid, inside=inside,
+    return Changes(before=grey_of(before), after=grey, before_half=b, after_half=there, shown=valid, inside=inside,
                    broken=broken, chroma=chroma, sure=sure, changed=changed)
-
-
-def _grey(pixels: Pixels) -> Pixels:
-    return (pixels[..., 0] + pixels[..., 1] + pixels[..., 2]) / 3
 
 
 def _half_over(after: Pixels, registration: Registration, shape: tuple[int, ...]) -> Pixels:
@@ -135,7 +132,7 @@ def _change(b: Pixels, a: Pixels) -> tuple[Pixels, Pixels, Pixels]:
     import numpy as np
     from scipy import ndimage
 
-    gb, ga = _grey(b), _grey(a)
+    gb, ga = grey_of(b), grey_of(a)
     noise2 = _noise(gb) ** 2 + _noise(ga) ** 2
     hb, ha = (g - ndimage.gaussian_filter(g, FINE, truncate=REACHES) for g in (gb, ga))
     calm = 2.2 ** 2 * noise2 / 2 + 4

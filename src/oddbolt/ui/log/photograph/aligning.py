@@ -125,11 +125,12 @@ def read_pair(bodies: Sequence[bytes], view: View) -> Generator[None, None, Read
 
 def registered(pair: Read) -> Generator[None, None, Aligned | None]:
     """Within a job: how the two lie to each other; None where there is nothing to go by."""
+    from oddbolt.imaging.grey import grey_of
     from oddbolt.imaging.registering import register
 
     sizes = [(one.shape[1], one.shape[0]) for one in (pair.before, pair.after)]
     found = None
-    for step in register(pair.before.mean(2), pair.after.mean(2), pair.mask):
+    for step in register(grey_of(pair.before), grey_of(pair.after), pair.mask):
         found = step
         yield None
     if found is None or not found.is_textured:
