@@ -40,7 +40,7 @@ TEXTURED = 6.0  # standard deviation of grey values from which a tile has textur
 LEAST_TILES = 10
 AGREES = 0.6  # correlation of a tile from which it shows the same
 BACK_STEPS = 4
-BENT, ENOUGH_PX = 3, 0.5  # rounds at most; half pixels by which the last one changed anything, anywhere
+BENT, ENOUGH_PX = 3, 0.25  # rounds at most; half pixels by which the last one changed anything, anywhere
 SURROUNDINGS_PX = 3.0  # sigma of what is taken off grey values
 LEAST_AGREE = 0.2  # share of tiles: under it another side, or another layer, is shown
 
