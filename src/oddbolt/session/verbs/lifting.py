@@ -183,6 +183,8 @@ def swing_open(teardown: Teardown, t: float, *, view_id: str = "", spot: Spot | 
     view = teardown.view.get(view_id)
     kind = part_kind("display" if view is not None and view.side == "front" else "cover")  # until it is lifted
     known = hand if hand in teardown.part and hand != teardown.device.base and not is_next(teardown.part[hand]) else ""
+    if known and known == _came_off_last(teardown):
+        known = hand = ""  # it is still chosen because it was lifted: what swings is another
     if known:
         _refuse_gone(teardown, known)
     joints = [] if known else taken_along(teardown, hand, _lift_of(teardown, kind, known, view_id, spot))
@@ -193,6 +195,12 @@ def swing_open(teardown: Teardown, t: float, *, view_id: str = "", spot: Spot | 
     after = _with_swing(after, swing, id_)
     after = settle(log_entry(after, do="release", thing=swing, way=0, t=t, tool=_tool_of(after, swing)), (swing,))
     return Done(label_of("swing", after, id_), after, id_)
+
+
+def _came_off_last(teardown: Teardown) -> str:
+    """The part that was lifted last, where nothing was done since."""
+    done = readings(teardown)
+    return (done[-1].thing or "") if done and done[-1].do == "remove" else ""
 
 
 def _swings_further(teardown: Teardown, kind: PartKind, joints: Sequence[str]) -> str:
