@@ -188,6 +188,24 @@ def test_a_cover_swung_open_is_said_to_be_tethered(bench):
     assert now(bench).joints[-1].kind == "swing" and now(bench).joints[-1].behind == (("clip-1",),)
 
 
+def test_what_swings_just_after_a_lift_is_not_the_part_that_came_off(bench):
+    """It is still chosen because it was lifted: a board that turns next was refused as being off already."""
+    cover_with_screws(bench)
+    cover = now(bench).log[-1].thing
+    assert bench.log.recorder.selection.thing == cover
+    point(bench, 400, 400)
+    press(bench, K.Key_H)
+    swing = next(j for j in now(bench).joints if j.kind == "swing")
+    assert swing.of[0] != cover and log_of(bench)[-1] == ("release", swing.id)
+    bench.session.undo()
+    press(bench, K.Key_Space)
+    point(bench, 450, 400)
+    press(bench, K.Key_C)  # something is done since: whoever chooses the part that is off means it, and is told
+    bench.log.choose(cover)
+    press(bench, K.Key_H)
+    assert all(j.kind != "swing" for j in now(bench).joints) and "off" in bench.log.echo.text()
+
+
 def test_a_plug_of_a_cover_that_is_off_makes_it_a_swing(bench):
     cover_with_screws(bench)
     cover = now(bench).log[-1].thing
