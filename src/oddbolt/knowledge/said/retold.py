@@ -25,6 +25,7 @@ class Retold:
         self.allowed: dict[str, frozenset[str]] = {}
         self.one_of: dict[str, tuple[str, ...]] = {}
         self._structure = structure
+        self._struck: dict[str, set[str]] = {}  # part -> what it comes off without
         for pair in teardown.pairs:
             self._say(pair.thing, pair.hider, pair.hides)
         for way in teardown.confirmed:
@@ -32,8 +33,10 @@ class Retold:
                 self._read_works(way)
             elif way.answer == BLOCKED and way.at is not None:
                 self._read_blocked(way.at, way.by_things)
+                self._keep_struck(way)
             elif way.answer == NEEDLESS:
                 self._read_needless(way)
+                self._struck.setdefault(way.part, set()).update(way.things)
 
     def hidden_by(self, hider: str) -> list[str]:
         """What it was said to hide."""
@@ -76,6 +79,20 @@ class Retold:
                 self.pairs.get(at, {}).pop(hider, None)
             if at in self.allowed:
                 self.allowed[at] |= frozenset(by_things)
+
+    def _keep_struck(self, way: ConfirmedWay) -> None:
+        """What was named afterwards as being in the way is needed as well: what the part comes off without does not
+        hide that either."""
+        struck = self._struck.get(way.part, set())
+        struck.difference_update(way.by_things)
+        if len(way.by_things) != 1 or way.at in struck:
+            return
+        needed = way.by_things[0]
+        for hider in sorted(struck):
+            if not self.pairs.get(needed, {}).get(hider):
+                self._say(needed, hider, False)
+            if needed in self.allowed:
+                self.allowed[needed] -= {hider}
 
     def _read_needless(self, way: ConfirmedWay) -> None:
         """Of all that is needed for the part otherwise, nothing lies behind what is needless, or behind what is not on
