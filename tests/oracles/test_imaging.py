@@ -218,6 +218,13 @@ def test_a_circle_that_touches_a_rim_from_inside_is_no_head():
     assert math.dist((x, y), (100, 100)) < 1.5 and radius == pytest.approx(26, abs=1)
 
 
+def test_of_several_seeds_the_one_that_is_seen_best_tells_the_size():
+    """A mark may lie where a cable covers the screw on this photograph."""
+    pixels = drawn_head((100.0, 96.0), 22.0, 13.0, 200.0, 30.0)
+    assert alike.clearest(pixels, [(40.0, 160.0), (101.0, 96.0), (30.0, 30.0)]) == (101.0, 96.0)
+    assert alike.clearest(pixels, [(40.0, 160.0)]) == (40.0, 160.0)
+
+
 def test_the_head_is_taken_in_though_only_its_recess_has_an_edge():
     """A black head on a black ground: of a plain dark recess alone nothing can be told from a hole."""
     pixels = drawn_head((100.0, 100.0), 21.0, 12.0, 40.0, 5.0, ground=41.0)

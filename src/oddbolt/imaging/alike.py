@@ -28,10 +28,10 @@ if TYPE_CHECKING:
     Pixels = NDArray[np.float32]
 
 Placed = tuple[float, float, float]  # x, y, and how well the turned seed correlates there
-LEAST_WORK_PX, MOST_WORK_PX = 5.5, 6.5  # radius of the head on the working image
-ANGLES, TURN_DEG = 6, 120.0  # turns of the template; every recess repeats after a third of a turn or less
-LOOKED_AT, LOOKED_AT_CLOSELY, LEAST_MATCH = 240, 60, 0.3
-REACH = 1.0  # of the radius
+LEAST_WORK_PX, MOST_WORK_PX = 7.0, 8.0  # radius of the head on the working image
+ANGLES, TURN_DEG = 8, 120.0  # turns of the template; every recess repeats after a third of a turn or less
+LOOKED_AT, LOOKED_AT_CLOSELY, LEAST_MATCH = 300, 120, 0.3
+REACH = 0.95  # of the radius: a circle that is a little too large must not take in what is around the head
 TAKEN, MANY, TAKEN_OF_MANY = 0.5, 15, 0.85  # scores, and from how many on (tuned as below)
 INSIDE = 0.92  # of the radius: a radius that is a little too large must not take in what is around the head
 RINGS, SPOKES = 14, 72
@@ -183,6 +183,14 @@ def likely_head(pixels: Pixels, click: tuple[float, float],
                       - LARGE_GAINS * math.log(one.radius_px), n))
     best = heads[min(costs)[1]]
     yield best.x, best.y, best.radius_px
+
+
+def clearest(pixels: Pixels, seeds: Sequence[tuple[float, float]]) -> tuple[float, float]:
+    """Of several seeds the one with the strongest round edge: another may lie where something covers it by now."""
+    def strength(seed: tuple[float, float]) -> float:
+        return max((one.strength for one in circles_at(pixels, *seed)), default=0.0)
+
+    return max(seeds, key=strength) if len(seeds) > 1 else seeds[0]
 
 
 def _doubt(scores: list[float]) -> float:

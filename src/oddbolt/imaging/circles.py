@@ -6,6 +6,7 @@ but not all round. How strong an edge is, is what 78 of 100 spokes have at least
 
 from __future__ import annotations
 
+import math
 from typing import TYPE_CHECKING
 
 from msgspec import Struct
@@ -37,24 +38,21 @@ class Circle(Struct, frozen=True):
     strength: float
 
 
-def circles_at(pixels: Pixels, x: float, y: float, radius_px: float | None = None,
-               within_px: float = 6.0) -> list[Circle]:
+def circles_at(pixels: Pixels, x: float, y: float, within_px: float = 6.0) -> list[Circle]:
     """Round edges with their centre near a place, the strongest first, of each radius one.
 
-    `pixels` is (height, width, 3) or (height, width), 0 to 255; `radius_px` is taken where it is known, to a fifth;
-    `within_px` is how far off a hasty click may be.
+    `pixels` is (height, width, 3) or (height, width), 0 to 255; `within_px` is how far off a hasty click may be.
     """
     import numpy as np
 
-    low, high = (SMALLEST_PX, LARGEST_PX) if radius_px is None else (radius_px * 0.8, radius_px * 1.2)
-    near, left, top = _near(pixels, x, y, high + within_px)
+    near, left, top = _near(pixels, x, y, LARGEST_PX + within_px)
     if not near.size:  # the place is beside the photograph
         return []
     offsets = np.arange(-within_px, within_px + 0.01, 1.0)
     dy, dx = (d.ravel() for d in np.meshgrid(offsets, offsets, indexing="ij"))
     inside = np.hypot(dx, dy) <= within_px + 0.3
     dx, dy = dx[inside], dy[inside]
-    radii, strength = edges(near, x - left + dx, y - top + dy, low, high)
+    radii, strength = edges(near, x - left + dx, y - top + dy, SMALLEST_PX, LARGEST_PX)
     strength = strength * (1 - FAR_COUNTS * np.hypot(dx, dy))[:, None]
     where, best = strength.argmax(axis=0), strength.max(axis=0)
     rough = [(float(best[k]), k) for k in range(len(radii))
@@ -92,25 +90,48 @@ def centred(pixels: Pixels, circle: Circle) -> Circle:
 
 def snap(pixels: Pixels, x: float, y: float, radius_px: float | None = None, within_px: float = 6.0) -> \
         tuple[float, float, float]:
-    """Centre and radius of the round thing near a place, px; the place itself where nothing is round."""
-    import math
+    """Centre and radius of the round thing near a place, px: where brightness changes most along the radius, all round.
 
-    found = circles_at(pixels, x, y, radius_px, within_px)
-    if not found:
-        return x, y, radius_px or SMALLEST_PX
-    strong = [one for one in found if one.strength >= OUTERMOST * found[0].strength
-              and math.hypot(one.x - found[0].x, one.y - found[0].y) <= CONCENTRIC_PX]
-    best = centred(pixels, found[0] if radius_px else max(strong, key=lambda one: one.radius_px))
-    return best.x, best.y, best.radius_px
+    `radius_px` is taken where it is known; `within_px` is how far off a hasty click may be.
+    """
+    import numpy as np
+
+    if radius_px is None:
+        found = circles_at(pixels, x, y, within_px)
+        if not found:
+            return x, y, SMALLEST_PX
+        strong = [one for one in found if one.strength >= OUTERMOST * found[0].strength
+                  and math.hypot(one.x - found[0].x, one.y - found[0].y) <= CONCENTRIC_PX]
+        best = centred(pixels, max(strong, key=lambda one: one.radius_px))
+        return best.x, best.y, best.radius_px
+    near, left, top = _near(pixels, x, y, LARGEST_PX + within_px)
+    if not near.size:
+        return x, y, radius_px
+    at = (-1.0, x, y, radius_px)
+    for step, span in ((3.0, within_px), (1.0, 2.0), (0.5, 0.5)):
+        _, cx, cy, _ = at
+        for dy in np.arange(-span, span + 0.01, step):
+            for dx in np.arange(-span, span + 0.01, step):
+                strength, radius = _roundness(near, cx + dx - left, cy + dy - top, radius_px)
+                # The nearest of equals: a click means what is under it.
+                strength *= 1 - FAR_COUNTS * float(np.hypot(cx + dx - x, cy + dy - y))
+                if strength > at[0]:
+                    at = (strength, float(cx + dx), float(cy + dy), radius)
+    return at[1:]
 
 
 def roundness(grey: Pixels, x: float, y: float) -> tuple[float, float]:
     """How strong a round edge there is about a place, whatever its radius; and that radius, px."""
+    near, left, top = _near(grey, x, y, LARGEST_PX)
+    return _roundness(near, x - left, y - top, None)
+
+
+def _roundness(near: Pixels, x: float, y: float, radius_px: float | None) -> tuple[float, float]:
+    """The same, at the outermost of the strong edges; of a head of about this radius where that is known."""
     import numpy as np
 
-    near, left, top = _near(grey, x, y, LARGEST_PX)
-    radii, strength = edges(near, np.array([x - left]), np.array([y - top]), SMALLEST_PX, LARGEST_PX)
-    together = strength[0]
+    low, high = (SMALLEST_PX, LARGEST_PX) if radius_px is None else (radius_px * 0.8, radius_px * 1.2)
+    radii, (together,) = edges(near, np.array([x]), np.array([y]), low, high)
     place = int(np.nonzero(together >= OUTERMOST * together.max())[0][-1])
     while place > 0 and together[place - 1] > together[place]:
         place -= 1

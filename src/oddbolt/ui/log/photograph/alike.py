@@ -224,7 +224,7 @@ class Search(Struct, frozen=True, kw_only=True):
     def run(self) -> Iterator[tuple[list[Any], float]]:
         from statistics import median
 
-        from oddbolt.imaging.alike import LEAST_HEAD_MM, Example, agreeing, find_alike, likely_head
+        from oddbolt.imaging.alike import LEAST_HEAD_MM, Example, agreeing, clearest, find_alike, likely_head
         from oddbolt.imaging.circles import snap
         from oddbolt.ui.background.pixels import pixels_of
 
@@ -239,9 +239,10 @@ class Search(Struct, frozen=True, kw_only=True):
             like = [Example(other, x, y, there) for x, y in spots]
             radius = radius or there * self.elsewhere.ratio
         if not radius:
-            for tried in likely_head(pixels, seeds[0], self.region):
+            for tried in likely_head(pixels, clearest(pixels, seeds), self.region):
                 radius = tried[2]
                 yield [], 0.0
+            radius = median(snap(pixels, *seed, radius)[2] for seed in seeds)
         if self.mm_per_px and 2 * radius * self.mm_per_px < LEAST_HEAD_MM:
             raise Refusal("", "head-too-small", mm=round(2 * radius * self.mm_per_px, 2), least=LEAST_HEAD_MM)
         seeds = agreeing(pixels, [snap(pixels, *seed, radius)[:2] for seed in seeds], radius)
