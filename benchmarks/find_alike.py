@@ -8,7 +8,7 @@ import time
 import numpy as np
 from scipy import fft, ndimage
 
-from oddbolt.imaging.alike import find_alike, working_radius
+from oddbolt.imaging.finding.alike import find_alike, working_radius
 
 SHAPE, RADIUS = (3000, 4000, 3), 22.0
 

@@ -1,6 +1,6 @@
 """Fits the weights of find-alike on the training pictures and measures it on the held-out ones.
 
-From the root: .venv/bin/python -m scripts.alike_study [--fit] [--large | --tuning]. Writes nothing;
+From the root: .venv/bin/python -m scripts.alike_study [--fit] [--large] [--tuning]. Writes nothing;
 docs/methods/alike.md holds the figures.
 """
 
@@ -22,13 +22,14 @@ from PySide6.QtGui import QGuiApplication  # noqa: E402
 from scipy import optimize  # noqa: E402
 
 from oddbolt.catalog import tables  # noqa: E402
-from oddbolt.imaging import alike  # noqa: E402
+from oddbolt.imaging.finding import alike  # noqa: E402
 from oddbolt.imaging.grey import grey_of  # noqa: E402
 from scripts.study.screws import (  # noqa: E402
     HELD_OUT,
     LARGE_HELD_OUT,
     LARGE_RADII_PX,
     LARGE_SIZE,
+    LARGE_TUNING,
     TRAINING,
     TUNING,
     Picture,
@@ -122,7 +123,8 @@ def main() -> None:
         print(weights)
         tables.alike_weights().update(weights)
     if options.large:
-        measure(picture(seed, LARGE_SIZE, LARGE_RADII_PX) for seed in LARGE_HELD_OUT)
+        seeds = LARGE_TUNING if options.tuning else LARGE_HELD_OUT
+        measure(picture(seed, LARGE_SIZE, LARGE_RADII_PX) for seed in seeds)
     else:
         measure(map(picture, TUNING if options.tuning else HELD_OUT))
     del app

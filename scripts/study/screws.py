@@ -19,8 +19,9 @@ from oddbolt.paint.bolts import recess_path
 SIZE = (1500, 1000)
 RECESSES = ("PH", "PZ", "T", "PL", "Y", "HX")
 RADII_PX = 8.5, 20.0
-TRAINING, TUNING, HELD_OUT = range(1000, 1014), range(3000, 3140), range(2000, 2030)  # the split is fixed
-LARGE_SIZE, LARGE_RADII_PX, LARGE_HELD_OUT = (4000, 3000), (12.0, 30.0), range(4000, 4030)  # 12 megapixels
+TRAINING, TUNING, HELD_OUT = range(1000, 1014), range(3000, 3110), range(2000, 2030)  # the split is fixed
+LARGE_SIZE, LARGE_RADII_PX = (4000, 3000), (12.0, 30.0)  # 12 megapixels
+LARGE_TUNING, LARGE_HELD_OUT = range(5000, 5060), range(4000, 4030)
 
 
 class Picture(Struct):

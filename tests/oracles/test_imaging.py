@@ -12,7 +12,8 @@ from PySide6.QtWidgets import QApplication
 from scipy import ndimage, signal
 from scripts.study.screws import HELD_OUT, last, picture
 
-from oddbolt.imaging import alike, circles, scale
+from oddbolt.imaging import scale
+from oddbolt.imaging.finding import alike, circles
 
 
 def camera(tilt_deg: float, turn_deg: float = 10, f: float = 3300, height: float = 260):
@@ -234,7 +235,8 @@ def test_the_head_is_taken_in_though_only_its_recess_has_an_edge():
 
 def test_a_click_beside_the_photograph_or_on_nothing_is_taken_as_it_is():
     flat = np.full((60, 80, 3), 90, np.float32)
-    assert circles.circles_at(flat, 500, 500) == [] and circles.snap(flat, 500, 500)[:2] == (500, 500)
+    assert circles.circles_at(flat, -500, -500) == circles.circles_at(flat, 500, 500) == []
+    assert circles.snap(flat, 500, 500)[:2] == (500, 500) and circles.snap(flat, -500, 9, 10.0) == (-500, 9, 10.0)
     assert last(alike.likely_head(flat, (20, 20))) == (20, 20, circles.SMALLEST_PX)
 
 

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QApplication
 from scripts.study.screws import HELD_OUT, TRAINING, picture
 
 from oddbolt.catalog.components import chip_kind, component_of, components, connector_types, expected, first_out
-from oddbolt.imaging.circles import snap
+from oddbolt.imaging.finding.circles import snap
 from oddbolt.imaging.recess import FOLDS, recess_families
 from oddbolt.model import exchange
 from oddbolt.model.refusal import Refusal

@@ -9,8 +9,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from oddbolt.imaging.circles import roundness
 from oddbolt.imaging.differing.changes import HALF, Changes
+from oddbolt.imaging.finding.circles import roundness
 
 if TYPE_CHECKING:
     import numpy as np

@@ -219,7 +219,7 @@ def _look(body: bytes, spots: list[tuple[float, float]]) -> Iterator[Any]:
     """Head radius, px, and recess families over all marks."""
     from statistics import median
 
-    from oddbolt.imaging.circles import snap
+    from oddbolt.imaging.finding.circles import snap
     from oddbolt.imaging.recess import recess_families
     from oddbolt.ui.background.pixels import pixels_of
 

@@ -133,7 +133,7 @@ class Alike(QWidget):
 
     def _arrived(self, found: tuple[list, float] | None, marked: list[Spot],
                  then: Callable[[list[Spot]], None] | None) -> None:
-        from oddbolt.imaging.alike import least_score
+        from oddbolt.imaging.finding.alike import least_score
 
         places, radius = found or ([], 10.0)
         self._radius_px = radius
@@ -224,8 +224,8 @@ class Search(Struct, frozen=True, kw_only=True):
     def run(self) -> Iterator[tuple[list[Any], float]]:
         from statistics import median
 
-        from oddbolt.imaging.alike import LEAST_HEAD_MM, Example, agreeing, clearest, find_alike, likely_head
-        from oddbolt.imaging.circles import snap
+        from oddbolt.imaging.finding.alike import LEAST_HEAD_MM, Example, agreeing, clearest, find_alike, likely_head
+        from oddbolt.imaging.finding.circles import snap
         from oddbolt.ui.background.pixels import pixels_of
 
         pixels = pixels_of(self.image)

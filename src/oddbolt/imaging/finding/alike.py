@@ -18,7 +18,7 @@ from typing import TYPE_CHECKING
 from msgspec import Struct
 
 from oddbolt.catalog.tables import alike_weights
-from oddbolt.imaging.circles import SMALLEST_PX, Circle, centred, circles_about, circles_at
+from oddbolt.imaging.finding.circles import SMALLEST_PX, Circle, centred, circles_about, circles_at
 from oddbolt.imaging.grey import grey_of
 
 if TYPE_CHECKING:
@@ -31,7 +31,7 @@ Placed = tuple[float, float, float]  # x, y, and how well the turned seed correl
 LEAST_WORK_PX, MOST_WORK_PX = 7.0, 8.0  # radius of the head on the working image
 ANGLES, TURN_DEG = 8, 120.0  # turns of the template; every recess repeats after a third of a turn or less
 LOOKED_AT, LOOKED_AT_CLOSELY, LEAST_MATCH = 300, 120, 0.3
-REACH = 0.95  # of the radius: a circle that is a little too large must not take in what is around the head
+REACH = 0.95  # of the radius: how far a look goes
 TAKEN, MANY, TAKEN_OF_MANY = 0.5, 15, 0.85  # scores, and from how many on (tuned as below)
 INSIDE = 0.92  # of the radius: a radius that is a little too large must not take in what is around the head
 RINGS, SPOKES = 14, 72
@@ -145,11 +145,8 @@ def descriptors(one: Look, other: Look) -> dict[str, float]:
     """Likeness by each descriptor, about 0 to 1 each."""
     import numpy as np
 
-    def turned(a: Pixels, b: Pixels) -> float:
-        product = np.fft.rfft(a, axis=1) * np.conj(np.fft.rfft(b, axis=1))
-        return float(np.fft.irfft(product.sum(axis=0), n=SPOKES).max())
-
-    return {"polar": turned(one.polar, other.polar), "recess": turned(one.recess, other.recess),
+    return {"polar": float(_turned_product(one.polar[None], other.polar)[0]),
+            "recess": float(_turned_product(one.recess[None], other.recess)[0]),
             "depth": 1 - abs(one.depth - other.depth) * 2, "spectrum": float((one.spectrum * other.spectrum).sum()),
             "colour": 1 - float(np.abs(one.colour - other.colour).sum()) * 6,
             "profile": 1 - float(np.abs(one.profile - other.profile).mean()) / 64}
@@ -302,8 +299,15 @@ def _turned_match(planes: Pixels, seed: Look) -> Pixels:
 
     inner = planes - planes.mean((1, 2), keepdims=True)
     norms = np.sqrt((inner ** 2).sum((1, 2))) + 1e-9
-    product = np.fft.rfft(inner, axis=2) * np.conj(np.fft.rfft(seed.polar, axis=1))
-    return np.fft.irfft(product.sum(1), n=SPOKES, axis=1).max(1) / norms
+    return _turned_product(inner, seed.polar) / norms
+
+
+def _turned_product(planes: Pixels, other: Pixels) -> Pixels:
+    """The product of each of (number, RINGS, SPOKES) with another, by the turn for which it is largest [2]."""
+    import numpy as np
+
+    product = np.fft.rfft(planes, axis=2) * np.conj(np.fft.rfft(other, axis=1))
+    return np.fft.irfft(product.sum(1), n=SPOKES, axis=1).max(1)
 
 
 # -- the first look, over the whole photograph

@@ -161,4 +161,4 @@ def _near(pixels: Pixels, x: float, y: float, reach_px: float) -> tuple[Pixels, 
     """What lies about a place, grey, and its left and top edge."""
     reach = int(reach_px) + 4
     top, left = max(0, int(y) - reach), max(0, int(x) - reach)
-    return grey_of(pixels[top:int(y) + reach + 1, left:int(x) + reach + 1]), left, top
+    return grey_of(pixels[top:max(0, int(y) + reach + 1), left:max(0, int(x) + reach + 1)]), left, top
