@@ -26,17 +26,19 @@ from oddbolt.rules.structure import Structure
 from oddbolt.session.modes import Gesture
 from oddbolt.session.prepare import Preparation, new_teardown
 from oddbolt.session.recording.answering_acts import AnsweringActs
+from oddbolt.session.recording.arming_acts import ArmingActs
 from oddbolt.session.recording.asked_acts import AskedActs
 from oddbolt.session.recording.lifting_acts import LiftingActs
 from oddbolt.session.recording.mark_acts import MarkActs
 from oddbolt.session.recording.offers import CLOSED, HANGING, MEANT, NO_ROLE, ROLE, SWUNG, Offer
 from oddbolt.session.recording.recorder import Recorder
 from oddbolt.session.recording.seeing.waiting import hull
+from oddbolt.session.recording.tool_acts import box_of
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.footprints import set_footprint
 from oddbolt.session.verbs.letters import add_fastener
 from oddbolt.session.verbs.photos import add_view
-from scripts.study.truth import BASE, Hidden, Spot, Thing, apply_all
+from scripts.study.truth import BASE, HAND, Hidden, Spot, Thing, apply_all
 
 MM_PER_PX, MARGIN_MM = 0.1, 300.0  # of the photographs: what is outspread beside the device is on them too
 FIRST_NAMED = 0.9
@@ -124,10 +126,14 @@ class Analyst:
         self.structure = Structure(hidden.truth())
         self.state = DeviceState(self.structure)
         self._now = datetime(2026, 3, 2, 9, tzinfo=timezone.utc)
-        begun = new_teardown(Preparation(name="hidden", category="smartphone"), self._now.isoformat())
+        tools = sorted({tool for thing in hidden.things.values() if thing.kind not in ("screw", "swing")
+                        for tool, _ in thing.acts} - {HAND})
+        random.Random(f"box {seed}").shuffle(tools)  # as they happen to lie there
+        begun = new_teardown(Preparation(name="hidden", category="smartphone", tools=tuple(tools)),
+                             self._now.isoformat())
         self.session = Session(Memory(begun), lambda: self._now)  # type: ignore[arg-type]
         self.recorder = Recorder(self.session)
-        for acts in (LiftingActs, MarkActs, AskedActs, AnsweringActs):
+        for acts in (LiftingActs, ArmingActs, MarkActs, AskedActs, AnsweringActs):
             acts(self.recorder)
         self.acts = self.operations = 0
         self.hidden_of: dict[str, str] = {"main-board": next(
@@ -135,6 +141,7 @@ class Analyst:
         self.forgotten: set[str] = set()
         self._named: set[tuple[str, str]] = set()
         self._letters: dict[str, str] = {}  # true letter -> that of the record
+        self._letter_in_hand = ""  # the last one that was marked
         self._last: Spot = hidden.things["tray"].middle if "tray" in hidden.things else (0.0, 0.0)
         self._worked_on = self._run = ""
         self._done_in_run = 0
@@ -248,9 +255,10 @@ class Analyst:
         """A place of the device on the photograph."""
         return (spot[0] + MARGIN_MM) / MM_PER_PX, (spot[1] + MARGIN_MM) / MM_PER_PX
 
-    def _photo(self) -> None:
-        """The camera's photograph: what was marked and is still in place is carried over, as the window does."""
-        self.acts += 1
+    def _photo(self, *, by_itself: bool = False) -> None:
+        """The camera's photograph: what was marked and is still in place is carried over, as the window does. A camera
+        that watches takes one of a layer that was opened by itself, no act of a hand."""
+        self.acts += not (by_itself and self.photographs == WATCHED)
         teardown = self.session.teardown
         state, views = self.session.derived.state, [v for v in teardown.views if v.side == self._side]
         marks = tuple(m for m in views[-1].marks if state.is_in_place(m.thing)) if views else ()
@@ -292,24 +300,34 @@ class Analyst:
 
     def _joint(self, thing: Thing) -> None:
         kind, type_ = self._mark_kind(thing)
-        chosen, before = self.recorder.selection, set(self.session.teardown.joint)
+        chosen = self.recorder.selection
         spots = [self._spot(spot, 2.0 if thing.kind == "clip" else 8.0) for spot in thing.spots]
         wanted = mark_kinds()[kind]
-        if not self._is_armed(wanted, type_):
+        if not self._is_armed(wanted, type_):  # pointed at, and undone there by the key of its kind
             self.press(Gesture.KIND, kind=kind, spot=spots[0], place=None)
-            while not self._is_armed(wanted, type_):
-                self.press(Gesture.KIND, kind=kind, spot=None, place=None)
-        made = next(iter(set(self.session.teardown.joint) - before), "")
-        if not made:
-            if len(spots) > 1:  # drawn as a row, or round
-                self.acts += 2
-                made = self.recorder.mark(spots)
-            else:
-                self.press(Gesture.CLICK_BESIDE, spot=spots[0])
-                made = chosen.thing
+            made = chosen.thing
+            self._say_type(made, kind, type_)
+        elif len(spots) > 1:  # drawn as a row, or round
+            self.acts += 2
+            made = self.recorder.mark(spots)
+        else:
+            self.press(Gesture.CLICK_BESIDE, spot=spots[0])
+            made = chosen.thing
         self.hidden_of[made] = thing.id
         self._answer(thing)
         self._say_tool(thing, made)
+
+    def _say_type(self, made: str, kind: str, type_: str) -> None:
+        """Of which type it was: by the key of the answer, else by the same key again."""
+        wanted = mark_kinds()[kind]
+        while not self._is_armed(wanted, type_):
+            place = next((n for n, one in enumerate(self.recorder.offered) if one.choice == type_), None)
+            if place is not None:
+                self.press((Gesture.ANSWER_1, Gesture.ANSWER_2, Gesture.ANSWER_3, Gesture.ANSWER_4)[place])
+            else:
+                marks = self.recorder.view.marks
+                on = max(n for n, mark in enumerate(marks) if mark.thing == made)
+                self.press(Gesture.KIND, kind=kind, spot=(marks[on].x, marks[on].y), place=on)
 
     def _answer(self, thing: Thing) -> None:
         """Whose plug; now and then the wrong part, now and then no answer."""
@@ -345,25 +363,37 @@ class Analyst:
         spots = [self._spot(spot, 1.0) for spot in thing.spots]
         if len(spots) > 1 and self.rng.random() < 0.05:
             spots.pop()  # miscounted
-        self.press(Gesture.CLICK_BESIDE, spot=spots[0])
-        if len(spots) == 2:
-            self.press(Gesture.CLICK_BESIDE, spot=spots[1])
-        elif len(spots) > 2:  # drawn round: those alike are marked
+        is_known = any(self.session.teardown.joint[mark.thing].fastener == letter
+                       for view in self.session.teardown.views for mark in view.marks
+                       if mark.thing in self.session.teardown.joint)
+        if is_known and len(spots) > 1:  # drawn round: those like one that is marked somewhere are marked
             self.acts += 1
-            self.recorder.mark_also(spots[1:])
+            self.recorder.mark_also(spots)
+        else:
+            self.press(Gesture.CLICK_BESIDE, spot=spots[0])
+            if len(spots) == 2:
+                self.press(Gesture.CLICK_BESIDE, spot=spots[1])
+            elif len(spots) > 2:
+                self.acts += 1
+                self.recorder.mark_also(spots[1:])
         made = chosen.thing
         self.hidden_of[made] = thing.id
         if self.recorder.is_on(made):  # a mark releases too, where one undoes as one marks
             self.press(Gesture.RELEASE, way=0)
 
     def _letter_of(self, thing: Thing) -> str:
+        """Of a kind of screw not met yet: from the list, or the digit after the last one where the last is like it.
+        It is in hand then."""
         if thing.letter not in self._letters:
             made = "ABCDEFGHIJKLMNOP"[len(self._letters)]
             drive, size = self.hidden.letters[thing.letter]
-            self.acts += 2
+            last = self.session.teardown.fastener.get(self._letter_in_hand)
+            self.acts += 1 if last is not None and (last.drive, last.size) == (drive, size) else 2
             self.recorder.do(add_fastener, Fastener(id=made, drive=drive, size=size))
+            self.recorder.gesture(Gesture.LETTER, letter=made, part="")
             self._letters[thing.letter] = made
-        return self._letters[thing.letter]
+        self._letter_in_hand = self._letters[thing.letter]
+        return self._letter_in_hand
 
     def _say_tool(self, thing: Thing, joint: str) -> None:
         """A tool is named for the first of its kind, and thereafter now and then where it differs."""
@@ -371,9 +401,16 @@ class Analyst:
         first = (thing.kind, thing.type) not in self._named
         self._named.add((thing.kind, thing.type))
         if written != thing.acts[-1][0] and self.rng.random() < (FIRST_NAMED if first else self.habits.names_tools):
-            self.acts += 2
+            self.acts += self._acts_to_tool(written, thing.acts[-1][0])
             self.recorder.choose(joint)
             self.recorder.set_tool(0, thing.acts[-1][0])
+
+    def _acts_to_tool(self, written: str, used: str) -> int:
+        """The key for the next tool of the box, where that is it; else the list."""
+        box = box_of(self.session.teardown)
+        if used not in box:
+            return 3
+        return 1 if written in box and box[(box.index(written) + 1) % len(box)] == used else 2
 
     def _key_of(self, thing: Thing) -> str:
         kinds = part_kinds()
@@ -400,7 +437,7 @@ class Analyst:
         if self.recorder.offered and self.answers and self.rng.random() < ANSWERS:
             self._answer_after_lift(thing)
         if thing.kind in OPENS and self.rng.random() < self.habits.photographs:
-            self._photo()
+            self._photo(by_itself=True)
         self._footprint(thing, made)
 
     def _footprint(self, thing: Thing, made: str) -> None:

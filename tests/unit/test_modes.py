@@ -8,6 +8,7 @@ import pytest
 
 from oddbolt.model import exchange
 from oddbolt.session.modes import CLOSED, EVERYWHERE, OWN, Act, Gesture, Mode, act_of, refusing_mode
+from oddbolt.session.recording.arming_acts import ArmingActs
 from oddbolt.session.recording.asked_acts import AskedActs
 from oddbolt.session.recording.lifting_acts import LiftingActs
 from oddbolt.session.recording.mark_acts import MarkActs
@@ -47,6 +48,7 @@ def bench(tmp_path):
     TypedActs(LiftingActs(recorder))
     AskedActs(recorder)
     MarkActs(recorder)
+    ArmingActs(recorder)
     recorder.selection.view = "v"
     yield recorder, told
     session.close()

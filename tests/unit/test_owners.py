@@ -11,6 +11,7 @@ from oddbolt.model.refusal import Refusal
 from oddbolt.rules.replay import in_order
 from oddbolt.session.modes import Gesture
 from oddbolt.session.recording.answering_acts import AnsweringActs
+from oddbolt.session.recording.arming_acts import ArmingActs
 from oddbolt.session.recording.asked_acts import AskedActs
 from oddbolt.session.recording.lifting_acts import LiftingActs
 from oddbolt.session.recording.mark_acts import MarkActs
@@ -39,7 +40,7 @@ class Bench:
         self.session = Session(Document.create(path, blank()))
         self.said: list[str] = []
         self.recorder = Recorder(self.session)
-        for acts in (LiftingActs, MarkActs, AskedActs, AnsweringActs, ToolActs):
+        for acts in (LiftingActs, ArmingActs, MarkActs, AskedActs, AnsweringActs, ToolActs):
             acts(self.recorder)
         self.recorder.tell.said = lambda code, **_: self.said.append(code)
         self.recorder.selection.view = "v"

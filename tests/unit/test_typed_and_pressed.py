@@ -10,6 +10,7 @@ import pytest
 from oddbolt.catalog.tables import bond_methods
 from oddbolt.model import exchange
 from oddbolt.session.modes import Gesture
+from oddbolt.session.recording.arming_acts import ArmingActs
 from oddbolt.session.recording.asked_acts import AskedActs
 from oddbolt.session.recording.lifting_acts import LiftingActs
 from oddbolt.session.recording.mark_acts import MarkActs
@@ -57,6 +58,7 @@ class Desk:
         self.typed = TypedActs(LiftingActs(self.recorder))
         AskedActs(self.recorder)
         MarkActs(self.recorder)
+        ArmingActs(self.recorder)
         self.recorder.selection.view = "v"
 
     def press(self, gesture, **what):

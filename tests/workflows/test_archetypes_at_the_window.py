@@ -21,7 +21,6 @@ from scripts.study.score import judge
 from scripts.study.truth import Thing
 
 from oddbolt.catalog.tables import mark_kinds, part_kinds
-from oddbolt.model.things import Fastener
 from oddbolt.paint.palette import LIGHT
 from oddbolt.session.documents import begin_teardown
 from oddbolt.session.modes import Gesture
@@ -120,7 +119,7 @@ class AtTheWindow(Analyst):
         QTest.mouseRelease(port, LEFT, CTRL_SHIFT, pos=places[0])
         settle()
 
-    def _photo(self) -> None:
+    def _photo(self, *, by_itself=False) -> None:
         self.acts += 1
         side = self.log.side.findData(self._side)
         self.log.side.setCurrentIndex(side)
@@ -137,11 +136,10 @@ class AtTheWindow(Analyst):
     def _letter_of(self, thing: Thing) -> str:
         if thing.letter not in self._letters:
             drive, size = self.hidden.letters[thing.letter]
-            made = "ABCDEFGHIJKLMNOP"[len(self._letters)]
             self.acts += 2
-            self.log.letters.fastener_asked.emit(Fastener(id=made, drive=drive, size=size))
+            self.log.letters.bring_out(drive, size)  # as its list does
             settle()
-            self._letters[thing.letter] = made
+            self._letters[thing.letter] = self.log.letters.letter
         return self._letters[thing.letter]
 
     def _say_tool(self, thing: Thing, joint: str) -> None:

@@ -47,7 +47,7 @@ def record(h: Hands) -> None:
     h.tool("hand")
     isolates(h)
     h.lift(K.Key_W, "mains-lead")
-    h.one(K.Key_A, "foot-left-tack", times=1)
+    h.one(K.Key_A, "foot-left-tack")
     h.tool("spudger")
     h.lift(K.Key_G, "foot-left")
     h.one(K.Key_A, "foot-right-tack")

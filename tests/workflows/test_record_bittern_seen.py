@@ -46,7 +46,7 @@ def the_cover(h: SeenHands) -> None:
     h.tool("hand")
     isolates(h)
     h.lift_by_hand(K.Key_W, "mains-lead")
-    h.by_hand(K.Key_A, "foot-left-tack", times=1)
+    h.by_hand(K.Key_A, "foot-left-tack")
     h.tool("spudger")
     h.lift_by_hand(K.Key_G, "foot-left")
     h.by_hand(K.Key_A, "foot-right-tack")

@@ -21,6 +21,7 @@ from oddbolt.paint.palette import LIGHT
 from oddbolt.search.planner import Planner
 from oddbolt.session.documents import begin_teardown
 from oddbolt.session.prepare import Preparation
+from oddbolt.session.recording.offers import PARTED
 from oddbolt.session.session import Session
 from oddbolt.store.files import read_json
 from oddbolt.ui.window import Window
@@ -35,7 +36,6 @@ SPOTS = {"port-cable-run": (150, 92), "cell-glue": (100, 112), "processor-clips"
 NEVER = -1  # steps of a part that does not come free by the record
 LEFT = Qt.MouseButton.LeftButton
 SHIFT = Qt.KeyboardModifier.ShiftModifier
-OF_SEVERAL_TYPES = (Qt.Key.Key_A, Qt.Key.Key_Period)  # kinds that the same key again goes through the types of
 
 
 class Hands:
@@ -44,7 +44,6 @@ class Hands:
     def __init__(self, window, scene=None, spots=None):
         self.window, self.log, self.acts = window, window.log, 0
         self.scene, self.spots = scene or demo_scene(), SPOTS if spots is None else spots
-        self.marked = None
         self.of: dict[str, str] = {}  # thing of the demo -> thing of the record
 
     def count(self, acts=1):
@@ -149,7 +148,6 @@ class Hands:
         armed = self.log.recorder.selection.kind
         if armed is None or armed.letter != "ABCDEF"[digit - 1:digit]:
             self.key(getattr(Qt.Key, f"Key_{digit}"))
-            self.marked = None
         spots = [self.spot(thing, n) for n in range(len(self.scene.spots[thing]))]
         letter = self.log.recorder.selection.kind.letter
         joints = {j.id for j in self.now.joints if j.fastener == letter}
@@ -178,16 +176,20 @@ class Hands:
         self.count()
         wait_for(lambda: not self.log.alike._jobs.is_running("look"))
 
-    def one(self, key, thing, times=1):
-        """Point and press the key of a kind: it is marked and undone there. Kinds with ways need a click as well."""
+    def one(self, key, thing, *, way=""):
+        """Point and press the key of a kind: it is marked and undone there. Of a bond that was parted in another way
+        than is taken for granted, the key of the answer, or the same key again."""
         self.point(*self.spot(thing))
-        if key not in OF_SEVERAL_TYPES or self.marked != (key, times):
-            for _ in range(times):
-                self.key(key)
-        if key in OF_SEVERAL_TYPES:
-            self.click(*self.spot(thing))
-        self.marked = key, times
+        before = len(self.now.joints)
+        self.key(key)
         self.of[thing] = self.log.recorder.selection.thing
+        offered = [one.choice for one in self.log.recorder.offered if one.code == PARTED]
+        if way in offered:
+            self.key(getattr(Qt.Key, f"Key_F{2 + offered.index(way)}"))
+        elif way and way != self.log.recorder.selection.kind.type:
+            self.key(key)
+        assert not way or self.log.recorder.selection.kind.type == way, (thing, way, offered)
+        assert len(self.now.joints) == before + 1
 
     def lift(self, key, thing):
         self.point(*self.spot(thing))
@@ -230,7 +232,7 @@ def record(h: Hands) -> None:
     h.key(K.Key_Space)  # from now on a click on anything but a screw marks and undoes it
     h.one(K.Key_S, "tray-latch")
     h.lift(K.Key_R, "card-tray")
-    h.one(K.Key_A, "cover-seam", times=2)  # glue, by heat
+    h.one(K.Key_A, "cover-seam", way="heat")
     h.choose(h.log.thing.way, "pry")  # it can be pried cold as well
     h.key(K.Key_H)
     h.of["back-cover"] = h.log.recorder.selection.thing
@@ -338,7 +340,7 @@ def main_board(h: Hands, K) -> None:
 
 
 def under_the_board(h: Hands, K) -> None:
-    h.one(K.Key_A, "button-tack", times=6)  # by prying: round all the ways of parting a bond
+    h.one(K.Key_A, "button-tack", way="pry")
     h.lift(K.Key_U, "button-cable")
     h.one(K.Key_E, "power-fit")
     h.behind("power-fit", "button-cable")
@@ -351,7 +353,6 @@ def under_the_board(h: Hands, K) -> None:
     h.key(K.Key_U)
     h.one(K.Key_B, "receiver-plug")
     h.key(K.Key_3)
-    h.marked = None
     for spot in ((57, 52), (63, 52)):
         h.click(*h.scene.to_pixels(*spot, "back"))
     h.of["receiver-screws"] = h.log.recorder.selection.thing

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from oddbolt.session.modes import Act
+from oddbolt.session.recording.arming_acts import parted_by
 from oddbolt.session.recording.offers import (
     CLOSED,
     ENOUGH,
@@ -10,6 +11,7 @@ from oddbolt.session.recording.offers import (
     HELD,
     MEANT,
     NO_ROLE,
+    PARTED,
     ROLE,
     SWUNG,
     TELL,
@@ -44,6 +46,8 @@ class AnsweringActs:
         given = recorder.offered[place]
         if given.code == MEANT:
             return self.meant(given)
+        if given.code == PARTED:
+            return parted_by(recorder, given.about, given.choice)
         if given.code == TELL:
             offer(recorder, ())
             recorder.tell.retells(given.about)

@@ -24,6 +24,11 @@ class KindsUsed(Struct):
         usual = row.tools[place] if place < len(row.tools) else ""
         return Kind(joint=row.kind, type=type_, tool=self.tools.get((row.kind, type_), usual))
 
+    def as_type(self, id_: str, type_: str) -> Kind:
+        """The kind with a type that was said; the next is marked with it too."""
+        self.types[id_] = mark_kinds()[id_].types.index(type_)
+        return self.armed(id_, None)
+
     def remembered(self) -> dict[str, str]:
         """Kinds of the table whose next mark gets a tool that was chosen, with that tool."""
         found = {}

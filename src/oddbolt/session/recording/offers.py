@@ -10,19 +10,21 @@ from collections.abc import Callable, Sequence
 
 from msgspec import Struct
 
-from oddbolt.catalog.tables import covering_kinds, part_kinds, roles_of
+from oddbolt.catalog.tables import bond_methods, covering_kinds, mark_kinds, part_kinds, roles_of
 from oddbolt.knowledge.covering import places_of
 from oddbolt.knowledge.owners import holds, perhaps_of
-from oddbolt.model.things import ASSUMED, Teardown
+from oddbolt.model.things import ASSUMED, Joint, Teardown
+from oddbolt.rules.replay import readings
 from oddbolt.session.standing import is_next, lifted, released
 from oddbolt.session.verbs.correcting.forgotten import SCREW
 from oddbolt.session.verbs.lifting import lift_of
+from oddbolt.session.verbs.marking import way_by
 
-# Which part a plug belongs to; what hangs; then of a part that came off, in this order: whether it was one of its kind
-# that is on record and still on; which groups that are marked
-# and closed held it; whether a cover that hung had to come off at all; what held it, where nothing on record did; its
-# role; whether the way to it is looked at now.
-WHOSE, SWUNG = "whose", "swung"
+# Which part a plug belongs to; how a bond was parted; what hangs; then of a part that came off, in this order: whether
+# it was one of its kind that is on record and still on; which groups that are marked and closed held it; whether a
+# cover that hung had to come off at all; what held it, where nothing on record did; its role; whether the way to it is
+# looked at now.
+WHOSE, PARTED, SWUNG = "whose", "parted", "swung"
 MEANT, CLOSED, HANGING, HELD, ROLE, TELL = "meant", "closed", "hanging", "held", "role", "tell"
 NO_ROLE = "none"
 SWINGS_TOO = ("display", "main board")  # kinds that open like a cover: common practice, no source
@@ -35,8 +37,8 @@ ENOUGH, NEEDED = "enough", "needed"
 
 
 class Offer(Struct, frozen=True, kw_only=True):
-    """One answer that may be given. `choice` is a kind of part or joint, a joint on record, a role, or yes and no by
-    their codes."""
+    """One answer that may be given. `choice` is a kind of part or joint, a joint on record, a way of parting a bond, a
+    role, or yes and no by their codes."""
 
     code: str
     about: str
@@ -45,8 +47,11 @@ class Offer(Struct, frozen=True, kw_only=True):
 
 
 def after_release(teardown: Teardown, joint_id: str) -> tuple[Offer, ...]:
-    """Whose plug? Asked where nobody has said."""
+    """Whose plug? Asked where nobody has said. How was this bond parted? The other ways, but for the one that the same
+    key again makes of it."""
     joint = teardown.joint.get(joint_id)
+    if joint is not None and joint.kind == "adhesive":
+        return tuple(Offer(code=PARTED, about=joint_id, choice=way) for way in _other_ways(teardown, joint)[1:MOST + 1])
     if joint is None or joint.kind != "connector" or not is_next(teardown.part[joint.of[0]]):
         return ()
     gone = lifted(teardown)
@@ -56,6 +61,24 @@ def after_release(teardown: Teardown, joint_id: str) -> tuple[Offer, ...]:
     # The plug of the cell is the first of its layer; what has its plug already, or is off, is asked about last.
     kinds = sorted(USUAL_OWNERS, key=lambda kind: kind == "battery" and kind in plugged | off)
     return tuple(Offer(code=WHOSE, about=joint_id, choice=kind) for kind in kinds[:MOST])
+
+
+def next_way(teardown: Teardown, joint_id: str) -> str:
+    """The way of parting a bond that the same key again makes of it."""
+    return _other_ways(teardown, teardown.joint[joint_id])[0]
+
+
+def _other_ways(teardown: Teardown, joint: Joint) -> list[str]:
+    """Of parting a bond that was met by being parted, those after the one on record, round the table; of a pull tab,
+    or where several ways are known, none."""
+    types = next(row.types for row in mark_kinds().values() if row.kind == joint.kind and len(row.types) > 1)
+    verbs = [[act.does for act in way_by(bond_methods()[type_]).acts] for type_ in types]
+    now = [act.does for act in joint.ways[0].acts] if len(joint.ways) == 1 else []
+    parted = sum(entry.do == "release" and entry.thing == joint.id for entry in readings(teardown))
+    if parted != 1 or joint.basis != ASSUMED or now not in verbs:
+        return []
+    place = verbs.index(now)
+    return [*types[place + 1:], *types[:place]]
 
 
 def after_swing(teardown: Teardown, part: str) -> tuple[Offer, ...]:

@@ -1,9 +1,9 @@
 """Recording, gesture by gesture: finds the act that a gesture means now, and does it by a verb.
 
 Knows no widget. Who listens is told in codes: what to say, what is chosen, what a click marks, what was released.
-`Recorder` holds the selection and the acts of marking; what is done to marks that are there stands in `mark_acts`,
-releasing and lifting in `lifting_acts`, what is asked for step by step in `asked_acts`. The window adds the acts that
-need its own parts.
+`Recorder` holds the selection and the acts of marking; what the key of a kind does stands in `arming_acts`, what is
+done to marks that are there in `mark_acts`, releasing and lifting in `lifting_acts`, what is asked for step by step in
+`asked_acts`. The window adds the acts that need its own parts.
 """
 
 from __future__ import annotations
@@ -14,13 +14,12 @@ from typing import Any
 from msgspec import Struct, field
 from msgspec.structs import replace
 
-from oddbolt.catalog.tables import mark_kinds
 from oddbolt.knowledge.checks import warnings
 from oddbolt.model.places import Spot
 from oddbolt.model.refusal import Refusal
-from oddbolt.model.things import View
+from oddbolt.model.things import Teardown, View
 from oddbolt.session.modes import Act, Gesture, act_of, refusing_mode
-from oddbolt.session.recording.kinds import KindsUsed, means
+from oddbolt.session.recording.kinds import KindsUsed
 from oddbolt.session.recording.offers import Offer, after_release
 from oddbolt.session.selection import Selection
 from oddbolt.session.session import Session
@@ -62,14 +61,15 @@ class Recorder(Struct):
     used: KindsUsed = field(default_factory=KindsUsed)
     acts: dict[Act, Callable[..., Any]] = field(default_factory=dict)
     offered: tuple[Offer, ...] = ()  # answers that may be given to the act just done
+    last: tuple[Teardown, str] | None = None  # the record as it was left by marking and undoing at once, and what
     confirmed: tuple[str, str] | None = None  # an act against the rules that was asked for once
 
     def __post_init__(self) -> None:
         self.acts |= {
             Act.CHOOSE: self.choose_mark, Act.CHOOSE_NOTHING: lambda **_: self.choose(""), Act.MARK: self.mark_spot,
             Act.MARK_ON_MARK: self.mark_on_mark, Act.MARK_ROUND: self.mark_round,
-            Act.ARM_KIND: self.arm_kind, Act.ARM_LETTER: self.arm_letter, Act.UNDO_TOO: self.toggle_undo_too,
-            Act.NEW_GROUP: self.new_group, Act.STOP_MARKING: self.put_down}
+            Act.ARM_LETTER: self.arm_letter, Act.UNDO_TOO: self.toggle_undo_too, Act.NEW_GROUP: self.new_group,
+            Act.STOP_MARKING: self.put_down}
 
     # -- from a gesture to an act
 
@@ -113,14 +113,15 @@ class Recorder(Struct):
         self.tell.chosen(thing)
 
     def choose_mark(self, place: int, **_: Any) -> None:
-        thing = self._thing_at(place)
+        thing = self.thing_at(place)
         if not thing:
             return
         self.choose(thing)
         if self.selection.as_i_mark and thing in self.session.teardown.joint and self.is_on(thing):
             self.acts[Act.RELEASE](way=0)
 
-    def _thing_at(self, place: int) -> str:
+    def thing_at(self, place: int) -> str:
+        """What a mark of the photograph that is shown is of."""
         view = self.view
         return view.marks[place].thing if view is not None and 0 <= place < len(view.marks) else ""
 
@@ -152,23 +153,6 @@ class Recorder(Struct):
         """From now on a click marks this; None: it chooses."""
         self.selection.kind, self.selection.group = kind, ""
         self.tell.armed()
-
-    def arm_kind(self, kind: str, spot: Spot | None = None, place: int | None = None) -> None:
-        """Marking of a kind of joint; the same again: its next type, and that is said. Where one undoes as one marks
-        and points at the photograph, the key marks at `spot`, or on the mark `place` that is there."""
-        before, row = self.selection.kind, mark_kinds()[kind]
-        again = means(row, before) and len(row.types) > 1
-        made = self.used.armed(kind, before)
-        self.arm(made)
-        if again and before is not None:
-            self.say("type-changed", kind=made.joint, type=made.type, before=before.type)
-        else:
-            self.say("click-marks", kind=made.joint, type=made.type)
-        if self.selection.as_i_mark and spot is not None and len(row.types) <= 1:  # point and press: it is done there
-            if place is None:
-                self.gesture(Gesture.CLICK_BESIDE, spot=spot)
-            else:
-                self.gesture(Gesture.CLICK_MARK, place=place, spot=spot)
 
     def arm_letter(self, letter: str, part: str = "") -> None:
         """Marking of screws of a letter, which hold `part`; no letter: choosing again, unless another kind is armed."""
@@ -218,7 +202,7 @@ class Recorder(Struct):
     def mark_on_mark(self, place: int, spot: Spot) -> None:
         """A click on a mark, with something armed: on a part, what it is held by is marked; what is gone is not in the
         way of a new mark; else the thing is chosen."""
-        thing, kind = self._thing_at(place), self.selection.kind
+        thing, kind = self.thing_at(place), self.selection.kind
         if not thing or kind is None:
             return
         if not kind.letter and thing in self.session.teardown.part and self.is_on(thing):
@@ -249,6 +233,7 @@ class Recorder(Struct):
         chosen.group = done.made if kind.letter else ""
         self.choose(done.made)
         if at_once:
+            self.last = self.session.teardown, done.made
             self.warn_after_release(done.made, 0, live)
         return done.made
 

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QComboBox, QPushButton, QTabWidget, QVBoxLayout
 from oddbolt.instruments.protocols import Bench
 from oddbolt.paint.palette import Palette
 from oddbolt.session.recording.answering_acts import AnsweringActs
+from oddbolt.session.recording.arming_acts import ArmingActs
 from oddbolt.session.recording.asked_acts import AskedActs
 from oddbolt.session.recording.lifting_acts import LiftingActs
 from oddbolt.session.recording.mark_acts import MarkActs
@@ -63,6 +64,7 @@ class LogPieces(Workspace):
         self.lifting, self.asked = LiftingActs(self.recorder), AskedActs(self.recorder)
         self.typed = TypedActs(self.lifting)
         self.marks = MarkActs(self.recorder)
+        self.arming = ArmingActs(self.recorder)
         self.thing = ChosenThing(session)
         self.states = States(session, choose_photo, bench)
         self.canvas = PhotoCanvas(palette)

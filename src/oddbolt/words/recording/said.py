@@ -76,6 +76,7 @@ SAID = {
     "point-blocked": N_("Tap what is in the way of {thing}, on the photograph or on the strip; Esc leaves it"),
     "point-whose": N_("Tap the part that {thing} belongs to, or press the key that lifts its kind; Esc leaves it"),
     "type-changed": N_("The type is {type} now, no longer {before}; a click marks it"),
+    "type-now": N_("{thing}: {type}"),
     "was-swung-open": N_("{thing}: its plug was still in, so it was swung open. Lift it when the plug is out."),
     "what-is-there": N_("What is there? Press its kind."),
     "which-part": N_("Which part is this? Press its kind; Esc leaves it."),

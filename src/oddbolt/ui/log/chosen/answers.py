@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QEvent, QObject, Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QWidget
 
-from oddbolt.catalog.tables import mark_kinds
+from oddbolt.catalog.tables import bond_methods, mark_kinds
 from oddbolt.model.things import Teardown
 from oddbolt.session.modes import Gesture
 from oddbolt.session.recording.offers import (
@@ -16,11 +16,13 @@ from oddbolt.session.recording.offers import (
     MEANT,
     MOST,
     NO_ROLE,
+    PARTED,
     ROLE,
     SWUNG,
     TELL,
     WHOSE,
     Offer,
+    next_way,
 )
 from oddbolt.session.verbs.correcting.forgotten import SCREW
 from oddbolt.ui.log.keys import BY_GESTURE, WORDS
@@ -29,7 +31,9 @@ from oddbolt.words.names import name_of, part_kind_name, role_name
 from oddbolt.words.translate import N_, of_data, sentence, tr
 
 QUESTIONS = {
-    WHOSE: N_("Whose plug is this?"), SWUNG: N_("What hangs open?"),
+    WHOSE: N_("Whose plug is this?"),
+    PARTED: N_("{0}: parted otherwise? The same key again: {1}"),
+    SWUNG: N_("What hangs open?"),
     MEANT: N_("{0} is new on record. Was it this one? The same key again says so"),
     CLOSED: N_("{0}: marked here and not undone by the record. Did it hold it?"),
     HANGING: N_("{0}: would it have been enough to leave it hanging?"),
@@ -89,7 +93,8 @@ class Answers(QFrame):
 
 
 def question_text(teardown: Teardown, offer: Offer) -> str:
-    return tr(QUESTIONS[offer.code]).format(name_of(teardown, offer.about))
+    further = of_data(bond_methods()[next_way(teardown, offer.about)].name) if offer.code == PARTED else ""
+    return tr(QUESTIONS[offer.code]).format(name_of(teardown, offer.about), further)
 
 
 def choice_text(teardown: Teardown, offer: Offer) -> str:
@@ -97,6 +102,8 @@ def choice_text(teardown: Teardown, offer: Offer) -> str:
         return tr("look at it")
     if offer.code == ROLE:
         return tr("neither") if offer.choice == NO_ROLE else role_name(offer.choice)
+    if offer.code == PARTED:
+        return of_data(bond_methods()[offer.choice].name)
     if offer.choice in teardown.joint or offer.code == MEANT:
         return name_of(teardown, offer.choice)
     if offer.code == HANGING:

@@ -187,7 +187,9 @@ class Clocks(QWidget):
             self.took.clear()
 
     def follow(self, joint_id: str, way: int) -> None:
-        """A release whose acts wait: count the longest wait down."""
+        """A release whose acts wait: count the longest wait down, in place of what it was thought to wait."""
+        for running in [one for one in self.countdowns if one.thing == joint_id and not one.rung]:
+            self.drop(running)
         ways = ways_of(self._session.teardown, self._session.teardown.joint[joint_id])
         waits = [act.wait_s for act in ways[way].acts] if way < len(ways) else []
         if waits and max(waits) > 0:

@@ -109,9 +109,7 @@ class LetterBar(QWidget):
             self._set(letters[place])
         elif place == len(letters) and letters:
             like = next((f for f in self._shown if f.id == (self.letter or self._last)), self._shown[-1])
-            made = Fastener(id=self._next, drive=like.drive, size=like.size)
-            self.fastener_asked.emit(made)
-            self._set(made.id)
+            self.bring_out(like.drive, like.size)
 
     def toggle(self) -> None:
         """Marking on or off, with the letter used last."""
@@ -136,9 +134,15 @@ class LetterBar(QWidget):
 
     def _offer(self, menu: QMenu, drive: str, size: str) -> None:
         action = QAction(f"{drive}{size}", menu)
-        action.triggered.connect(lambda _=False: self.fastener_asked.emit(
-            Fastener(id=self._next, drive=drive, size=size)))
+        action.triggered.connect(lambda _=False: self.bring_out(drive, size))
         menu.addAction(action)
+
+    def bring_out(self, drive: str, size: str) -> None:
+        """Onto the tray, and in hand: who names a kind of screw has one of them in front of them."""
+        made = Fastener(id=self._next, drive=drive, size=size)
+        self.fastener_asked.emit(made)
+        if made.id in self._buttons:  # a record that is only read, or has no letter left, takes none
+            self._set(made.id)
 
     def _set(self, letter: str, *, quiet: bool = False) -> None:
         self.letter = letter
