@@ -85,6 +85,74 @@ def test_the_same_key_again_is_the_next_way_of_parting_glue(bench):
     assert [a.tool for a in now(bench).joints[-1].ways[0].acts] == ["heat-mat", "pick"]
 
 
+def parted_by(window):
+    return [act.does for act in now(window).joints[-1].ways[0].acts]
+
+
+def test_glue_pointed_at_is_parted_there_and_one_key_says_how(bench):
+    """The same key again, still pointing at it, is the next way; F2 to F5 are the others. It stays one bond, and what
+    is waited for follows."""
+    log = bench.log
+    press(bench, K.Key_Space)
+    point(bench, 500, 400)
+    press(bench, K.Key_A)
+    assert log_of(bench) == [("release", "adhesive-1")] and parted_by(bench) == ["pry"]
+    offered = [one.choice for one in log.recorder.offered]
+    assert offered == ["solvent", "cup", "heat-cup", "tear"]
+    assert "The same key again: heat, then pry" in log.answers.question.text()
+    assert log.clocks.countdowns == []
+    press(bench, K.Key_A)
+    assert parted_by(bench) == ["heat", "pry"] and len(now(bench).joints) == 1
+    assert [countdown.thing for countdown in log.clocks.countdowns] == ["adhesive-1"]
+    press(bench, (K.Key_F2, K.Key_F3, K.Key_F4, K.Key_F5)[[one.choice for one in log.recorder.offered].index("tear")])
+    assert parted_by(bench) == ["tear"] and log.clocks.countdowns == []
+    assert len(now(bench).joints) == 1 and len(log_of(bench)) == 1
+    point(bench, 700, 400)  # the next one is parted as the last one was
+    press(bench, K.Key_A)
+    assert len(now(bench).joints) == 2 and parted_by(bench) == ["tear"]
+    for _ in range(2):  # taken back step by step: the second, then how the first was parted
+        press(bench, K.Key_Z, CTRL)
+    assert len(now(bench).joints) == 1 and parted_by(bench) == ["heat", "pry"]
+    press(bench, K.Key_Z, CTRL)
+    press(bench, K.Key_Z, CTRL)
+    assert now(bench).joints == () and log_of(bench) == []
+
+
+def test_the_same_key_elsewhere_or_after_something_else_marks_another(bench):
+    press(bench, K.Key_Space)
+    point(bench, 500, 400)
+    press(bench, K.Key_Period)
+    press(bench, K.Key_Period)
+    assert [joint.type for joint in now(bench).joints] == ["lif"]
+    press(bench, K.Key_F2)  # whose: something else was said since
+    press(bench, K.Key_Period)
+    assert [joint.type for joint in now(bench).joints] == ["lif", "lif"]
+    point(bench, 700, 400)
+    press(bench, K.Key_Period)
+    assert [joint.type for joint in now(bench).joints] == ["lif"] * 3
+
+
+def test_what_was_pointed_at_may_be_drawn_round_then(bench):
+    press(bench, K.Key_Space)
+    point(bench, 400, 400)
+    press(bench, K.Key_A)
+    round_about(bench, [(300, 300), (500, 300), (500, 500), (300, 500)])
+    assert len(now(bench).joints) == 1 and len(now(bench).views[0].marks[0].outline) >= 3
+    round_about(bench, [(700, 300), (800, 300), (800, 400), (700, 400)])
+    assert len(now(bench).joints) == 2
+    press(bench, K.Key_Z, CTRL)
+    press(bench, K.Key_Z, CTRL)
+    assert now(bench).views[0].marks[0].outline == () and len(now(bench).joints) == 1
+
+
+def test_a_letter_that_is_brought_out_is_in_hand(bench):
+    letter(bench)
+    kind = bench.log.recorder.selection.kind
+    assert kind is not None and kind.letter == "A"
+    click(bench, 200, 150)
+    assert [joint.fastener for joint in now(bench).joints] == ["A"]
+
+
 def test_glue_drawn_round_is_an_area(bench):
     press(bench, K.Key_A)
     round_about(bench, [(300, 300), (500, 300), (500, 500), (300, 500)])

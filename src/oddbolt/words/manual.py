@@ -31,9 +31,13 @@ def _log() -> ManualPage:
     return ManualPage("log", tr("Log"), (
         (tr("Mark and undo"), (
             tr("Press N for a photograph. Choose a letter with 1 to 9 and click each screw, or point at a joint and "
-               "press the key of its kind. R releases what is chosen; with Space on, a mark releases too. Shift and a "
+               "press the key of its kind. R releases what is chosen; with Space on, a mark releases too, and the key "
+               "of a kind does it where you point. Shift and a "
                "letter lifts the part and names it; a name typed above the kinds is its name. "
                "What a click would do stands beside the pointer."),
+            tr("Of a kind with several types the one used last is taken. The same key again, while you still point at "
+               "the mark, makes it the next; of glue F2 to F5 say directly how it was parted. Drawn round afterwards, "
+               "the mark becomes an area."),
             tr("What you mark is tied to the part that comes off next; nobody has to know its name beforehand. Screws "
                "go to the part that they surround, a plug to the nearest part that has one."),
             tr("What cannot be known is offered over the photograph for a moment: F2 to F5 answer, F6 and the key of a "

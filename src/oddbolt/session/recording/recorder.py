@@ -15,6 +15,7 @@ from msgspec import Struct, field
 from msgspec.structs import replace
 
 from oddbolt.knowledge.checks import warnings
+from oddbolt.knowledge.covering import contains
 from oddbolt.model.places import Spot
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Teardown, View
@@ -213,9 +214,21 @@ class Recorder(Struct):
             self.choose_mark(place)
 
     def mark_round(self, corners: Sequence[Spot], **_: Any) -> None:
-        """A joint that covers an area was drawn round."""
+        """A joint that covers an area was drawn round; round what was marked just now it is the area of that."""
+        place = self._marked_just_now(corners)
+        if place is not None:
+            self.do(marking.draw_round, self.selection.view, place, simpler(corners))
+            return
         middle = sum(x for x, _ in corners) / len(corners), sum(y for _, y in corners) / len(corners)
         self.mark([middle], outline=simpler(corners))
+
+    def _marked_just_now(self, corners: Sequence[Spot]) -> int | None:
+        """The place of the mark within, where nothing else was done since it was made."""
+        view = self.view
+        if view is None or self.last is None or self.last[0] is not self.session.teardown:
+            return None
+        return next((n for n, mark in enumerate(view.marks) if mark.thing == self.last[1] and not mark.outline
+                     and contains(tuple(corners), (mark.x, mark.y))), None)
 
     def mark(self, spots: Sequence[Spot], *, part: str = "", outline: Sequence[Spot] = ()) -> str:
         """A new joint of what is armed; released at once where one undoes as one marks. Returns its id."""

@@ -163,6 +163,16 @@ def move_mark(teardown: Teardown, view_id: str, place: int, x: float, y: float) 
     return Done(label_of("move-mark", teardown, view.marks[place].thing), after)
 
 
+def draw_round(teardown: Teardown, view_id: str, place: int, outline: Sequence[Spot]) -> Done:
+    """A mark is of an area: that which was drawn, and its place the middle."""
+    mark = view_with_mark(teardown, view_id, place).marks[place]
+    x, y = (sum(v) / len(outline) for v in zip(*outline))
+    after = change_view(teardown, view_id, lambda v: replace(v, marks=tuple(
+        replace(m, x=round(x, 1), y=round(y, 1), outline=tuple(outline)) if n == place else m
+        for n, m in enumerate(v.marks))))
+    return Done(label_of("move-mark", teardown, mark.thing), settle(after, (mark.thing,)))
+
+
 def carry_marks(teardown: Teardown, view_id: str, marks: Sequence[Mark]) -> Done:
     """Marks from another view, taken over as they are given."""
     view_of(teardown, view_id)
