@@ -58,17 +58,13 @@ def samples(made: Picture) -> list[tuple[list[float], bool]]:
     """Descriptors of all candidates of a picture, with whether each is a screw of the kind clicked on."""
     grey = made.pixels
     *seed, radius = clicked(made)
-    at_work = alike.working_radius(radius)
-    work, back = alike._resized(grey_of(grey), at_work / radius)
-    best = np.full(work.shape, -1.0, np.float32)
-    for match in alike._correlations(work, [alike._patch(alike.Example(grey, *seed, radius), at_work)], at_work):
-        np.maximum(best, match, out=best)
     look = alike.look_at(grey, *seed, radius)
-    placed = [(back(column, 1), back(row, 0), correlation)
-              for row, column, correlation in alike._peaks(best, at_work, alike.LOOKED_AT)]
+    placed = last(alike._placed(grey_of(grey), [alike.Example(grey, *seed, radius)], radius, alike.LOOKED_AT,
+                                alike.ANGLES))
     placed = alike._likely(grey_of(grey), placed, radius, [look])
+    step_px = radius / alike.working_radius(radius) * alike.OFF_PX
     found = []
-    for *spot, correlation in alike._centred(grey_of(grey), placed, radius, look, radius / at_work * alike.OFF_PX):
+    for *spot, correlation in alike._centred(grey_of(grey), placed, radius, look, step_px):
         if near(spot, [tuple(seed)], made.radius) is None and near(spot, made.others, made.radius) is None:
             values = alike.descriptors(alike.look_at(grey, *spot, radius), look)
             row_values = [correlation, *(values[name] for name in NAMES[1:])]

@@ -18,6 +18,7 @@ from msgspec import Struct
 
 from oddbolt.catalog.defaults import ways_of
 from oddbolt.catalog.tables import mark_kinds, part_kinds
+from oddbolt.knowledge.said.seen import hull
 from oddbolt.model.label import Label
 from oddbolt.model.things import Fastener, Teardown, View
 from oddbolt.model.touched import EVERYTHING, Touched
@@ -32,7 +33,6 @@ from oddbolt.session.recording.lifting_acts import LiftingActs
 from oddbolt.session.recording.mark_acts import MarkActs
 from oddbolt.session.recording.offers import CLOSED, HANGING, MEANT, NO_ROLE, ROLE, SWUNG, Offer
 from oddbolt.session.recording.recorder import Recorder
-from oddbolt.session.recording.seeing.waiting import hull
 from oddbolt.session.recording.tool_acts import box_of
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.footprints import set_footprint

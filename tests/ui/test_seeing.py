@@ -12,6 +12,8 @@ from oddbolt.paint.drawn_bench.instruments import demo_scene
 from oddbolt.paint.drawn_bench.photo import Shot, render
 from oddbolt.session.modes import Mode
 from oddbolt.session.verbs.letters import add_fastener
+from oddbolt.session.verbs.lifting import mark_and_release
+from oddbolt.session.verbs.marking import Kind
 from oddbolt.ui.log.pages import LIFT_AS, SEEN
 from tests.ui.log_steps import LEFT, SHIFT, K, bench, click, now, press  # noqa: F401 (a fixture)
 from tests.ui_fixtures import settle, wait_for
@@ -94,6 +96,85 @@ def test_the_log_goes_on_meanwhile_and_what_is_recorded_is_proposed_no_more(two)
     settle()
     assert [entry.do for entry in now(two).log] == ["remove"]
     assert [text for text, _ in rows(two)] == ["1 × A: out", "what Bracket had covered"]
+
+
+CELL_OFF = (*DONE, "battery-plug", "cell-glue", "battery")
+
+
+@pytest.fixture
+def cell_off(two):
+    """The bracket on record; then the cell came off, and its plug before it, between two photographs."""
+    press(two, K.Key_B, SHIFT)
+    press(two, K.Key_Return)
+    arrive(two, picture(4, CELL_OFF))
+    assert [one.wants_kind for one in two.log.seen_acts.shown] == [True, True]
+    press(two, K.Key_A, SHIFT)
+    press(two, K.Key_B)
+    return two
+
+
+def bonds(window):
+    return [(joint, [act.does for act in joint.ways[0].acts] if joint.ways else []) for joint in now(window).joints
+            if joint.kind not in ("screw", "connector")]
+
+
+def test_what_held_a_part_is_proposed_where_no_photograph_shows_it(cell_off):
+    texts = [text for text, _ in rows(cell_off)]
+    held = texts.index("… held by: Pull tab? no photograph shows it")
+    assert texts[held - 1] == "Cell came off" and rows(cell_off)[held][1]
+    before = len(now(cell_off).log)
+    press(cell_off, K.Key_Return)
+    (bond, verbs), = bonds(cell_off)
+    entries = now(cell_off).log[before:]
+    assert verbs == ["pull"] and now(cell_off).part[bond.of[0]].kind == "battery"
+    assert [entry.do for entry in entries][-2:] == ["release", "remove"] and entries[-2].thing == bond.id
+    assert entries[-2].basis != "seen" and entries[-1].basis == "seen"  # nobody saw it, somebody let it stand
+    cell_off.session.undo()
+    assert bonds(cell_off) == [] and len(now(cell_off).log) == before
+
+
+def test_what_held_it_can_be_named_otherwise_or_refused(cell_off):
+    log = cell_off.log
+    held = next(n for n, one in enumerate(log.seen_acts.shown) if one.code == "held")
+    QTest.mouseClick(log.seen_page.rows[held], LEFT)
+    press(cell_off, K.Key_A, SHIFT)
+    assert "What held it is a joint" in log.echo.text()
+    press(cell_off, K.Key_A)
+    assert rows(cell_off)[held][0] == "… held by: Glue? no photograph shows it"
+    QTest.mouseClick(log.seen_page.rows[held], LEFT)
+    press(cell_off, K.Key_Delete)
+    assert not any(one.code == "held" for one in log.seen_acts.shown)
+    press(cell_off, K.Key_Return)
+    assert bonds(cell_off) == [] and now(cell_off).log[-1].do == "remove"
+
+
+def test_the_tool_of_what_was_named_is_said_by_its_key(cell_off):
+    from oddbolt.session.recording.tool_acts import box_of
+
+    log, box = cell_off.log, box_of(now(cell_off))
+    press(cell_off, K.Key_F7)
+    tool = log.recorder.used.remembered()["board-to-board"]
+    assert tool in box and "F7 takes the next" in log.echo.text()
+    press(cell_off, K.Key_F7)
+    following = log.recorder.used.remembered()["board-to-board"]
+    assert following == box[(box.index(tool) + 1) % len(box)]
+    press(cell_off, K.Key_Return)
+    plug = next(joint for joint in now(cell_off).joints if joint.kind == "connector")
+    assert [act.tool for act in plug.ways[0].acts] == [following]
+
+
+def test_what_was_recorded_by_hand_is_not_proposed_to_have_held_it_too(cell_off):
+    log = cell_off.log
+    spot = next(one for one in log.seen_acts.shown if one.code == "new-off").middle
+    log.recorder.selection.kind = None
+    assert any(one.code == "held" for one in log.seen_acts.shown)
+    log.recorder.do(mark_and_release, log.seen_acts.pairs[-1].looking.before.id, Kind(joint="adhesive", type="pry"),
+                    [spot], log.recorder.t)
+    settle()
+    assert not any(one.code == "held" for one in log.seen_acts.shown)
+    press(cell_off, K.Key_Return)
+    (bond, verbs), = bonds(cell_off)
+    assert verbs == ["pry"] and now(cell_off).part[bond.of[0]].kind == "battery"
 
 
 def test_another_photograph_that_is_shown_puts_it_away_and_f11_brings_it_back(two):

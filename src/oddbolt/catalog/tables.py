@@ -255,6 +255,7 @@ class PartKind(Struct, frozen=True, kw_only=True):
     plugs: bool = False  # it has connectors of its own
     screwed: bool = False  # as a rule screws of its own hold it
     several: bool = False  # a device often has more than one, each near its plug
+    held_by: str = ""  # a row of mark_kinds: what holds one where neither screws nor clips are seen to
     roles: tuple[str, ...] = ()
     hazards: tuple[str, ...] = ()
 
@@ -264,7 +265,7 @@ def part_kinds() -> dict[str, PartKind]:
     return {id_: PartKind(id=id_, kind=row.get("kind", id_), name=row["name"], key=row["key"],
                           short=row.get("short", row["name"]), unique=row.get("unique", False),
                            plugs=row.get("plugs", False), screwed=row.get("screwed", False),
-                           several=row.get("several", False),
+                           several=row.get("several", False), held_by=row.get("held_by", ""),
                           roles=tuple(row.get("roles", ())), hazards=tuple(row.get("hazards", ())))
             for id_, row in table("part_kinds.toml").items()}
 

@@ -136,6 +136,7 @@ class Act(Enum):
     NAME_SEEN = "name-seen"
     TYPE_SEEN = "type-seen"
     LETTER_SEEN = "letter-seen"
+    TOOL_SEEN = "tool-seen"
     TAKE_SEEN = "take-seen"
     TAKE_SEEN_ON = "take-seen-on"
     DROP_SEEN = "drop-seen"
@@ -247,7 +248,7 @@ OWN = {
     Mode.NAMING_SEEN: {G.LIFT_AS: A.NAME_SEEN, G.KIND: A.TYPE_SEEN, G.DELETE: A.DROP_SEEN},
     Mode.LETTERING_SEEN: {G.LETTER: A.LETTER_SEEN, G.DELETE: A.DROP_SEEN},
     Mode.SEEING: {G.CLICK_SEEN: A.TICK_SEEN, G.USUAL: A.TAKE_SEEN, G.TAKE_ON: A.TAKE_SEEN_ON,
-                  G.ESCAPE: A.LEAVE_SEEN},
+                  G.NEXT_TOOL: A.TOOL_SEEN, G.ESCAPE: A.LEAVE_SEEN},
     Mode.COVERING: {G.DRAW_ROUND: A.FOOTPRINT_ROUND},
     Mode.REACHING: {G.DRAW_ROUND: A.REACH_ROUND},
     Mode.ANSWERING: {G.CLICK_MARK: A.ANSWER_MARK},

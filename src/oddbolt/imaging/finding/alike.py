@@ -1,7 +1,8 @@
 """Find other places on a photograph that look like ones already marked: screws of one kind, best first.
 
-Normalised correlation under a round mask, turned to a set of angles, by FFT; then the best candidates are compared more
-closely by descriptors that do not mind rotation. Arrays in, numbers out.
+Normalised correlation under a round mask, turned to a set of angles, by FFT, on a small image; the same on a finer one
+about the best places only; then the best of those are compared more closely by descriptors that do not mind rotation.
+Arrays in, numbers out.
 
 References:
 [1] J. P. Lewis, Fast normalized cross-correlation, Vision Interface 1995; masked as in D. Padfield, IEEE Trans. Image
@@ -28,7 +29,9 @@ if TYPE_CHECKING:
     Pixels = NDArray[np.float32]
 
 Placed = tuple[float, float, float]  # x, y, and how well the turned seed correlates there
-LEAST_WORK_PX, MOST_WORK_PX = 7.0, 8.0  # radius of the head on the working image
+LEAST_ROUGH_PX = 4.0  # radius of the head on the image that is searched
+LEAST_WORK_PX, MOST_WORK_PX = 7.0, 8.0  # and on that about the places found
+ROUGHLY, LEAST_ROUGH_MATCH = 1500, 0.2  # places that are looked at on it
 ANGLES, TURN_DEG = 8, 120.0  # turns of the template; every recess repeats after a third of a turn or less
 LOOKED_AT, LOOKED_AT_CLOSELY, LEAST_MATCH = 300, 120, 0.3
 REACH = 0.95  # of the radius: how far a look goes
@@ -84,36 +87,29 @@ def find_alike(pixels: Pixels, seeds: Sequence[tuple[float, float]], radius_px: 
     is looked. Places in `wrong` teach: what looks more like them than like a seed falls back. `like` and `unlike` are
     the same from elsewhere: other photographs, and what was said to be wrong before. One seed or `like` is needed.
     """
-    import numpy as np
-
     x0, y0, x1, y1 = region or (0, 0, pixels.shape[1], pixels.shape[0])
     margin = radius_px * 2.5
     left, top = max(0, int(x0 - margin)), max(0, int(y0 - margin))
     cut = pixels[top:int(y1 + margin) + 1, left:int(x1 + margin) + 1]
-    at_work = working_radius(radius_px)
     grey = grey_of(cut)
-    work, back = _resized(grey, at_work / radius_px)
     yield []
-    best = np.full(work.shape, -1.0, np.float32)
     shown = [Example(pixels, x, y, radius_px) for x, y in seeds] + list(like)
-    templates = [template for one in shown[:3] if (template := _patch(one, at_work)) is not None]
-    for match in _correlations(work, templates, at_work, turns):
-        np.maximum(best, match, out=best)
+    places: list[Placed] = []
+    for step in _placed(grey, shown[:3], radius_px, most, turns):
+        places = step
         yield []
-    placed = []
-    for py, px, correlation in _peaks(best, at_work, most):
-        x, y = back(px, 1) + left, back(py, 0) + top
-        if x0 <= x <= x1 and y0 <= y <= y1 and all((x - a) ** 2 + (y - b) ** 2 >= radius_px ** 2
-                                                   for a, b in (*seeds, *wrong)):
-            placed.append((x - left, y - top, correlation))
+    known = [(x - left, y - top) for x, y in (*seeds, *wrong)]
+    placed = [(x, y, correlation) for x, y, correlation in places if x0 <= x + left <= x1 and y0 <= y + top <= y1
+              and all((x - a) ** 2 + (y - b) ** 2 >= radius_px ** 2 for a, b in known)]
     yield []
     good = [look_at(e.pixels, e.x, e.y, e.radius_px) for e in shown]
     bad = [look_at(pixels, x, y, radius_px) for x, y in wrong]
     bad += [look_at(e.pixels, e.x, e.y, e.radius_px) for e in unlike]
     found = []
-    for x, y, correlation in _centred(grey, _likely(grey, placed, radius_px, good), radius_px, good[0],
-                                      radius_px / at_work * OFF_PX):
-        look = look_at(cut, x, y, radius_px)
+    close = _centred(grey, _likely(grey, placed, radius_px, good), radius_px, good[0],
+                     radius_px / working_radius(radius_px) * OFF_PX)
+    yield []
+    for (x, y, correlation), look in zip(close, _looks_at(cut, [(x, y) for x, y, _ in close], radius_px)):
         score = max(likeness(look, other, correlation) for other in good)
         if bad:
             score *= 1 - max(0.0, max(likeness(look, other, correlation) for other in bad) - 0.1)
@@ -226,9 +222,14 @@ def agreeing(pixels: Pixels, seeds: Sequence[tuple[float, float]], radius_px: fl
 
 def look_at(pixels: Pixels, x: float, y: float, radius_px: float) -> Look:
     """The look of a place. Outside the photograph the nearest pixels are taken."""
+    return next(_looks_at(pixels, [(x, y)], radius_px))
+
+
+def _looks_at(pixels: Pixels, places: Sequence[tuple[float, float]], radius_px: float) -> Iterator[Look]:
     import numpy as np
 
-    return _look(np.stack([_sampled(pixels[..., c], [(x, y)], radius_px)[0] for c in range(3)]), radius_px)
+    planes = np.stack([_sampled(pixels[..., c], places, radius_px) for c in range(3)])
+    return (_look(planes[:, n], radius_px) for n in range(len(places)))
 
 
 def _sampled(plane: Pixels, places: Sequence[tuple[float, float]], radius_px: float) -> Pixels:
@@ -312,6 +313,71 @@ def _turned_product(planes: Pixels, other: Pixels) -> Pixels:
 
 # -- the first look, over the whole photograph
 
+def _placed(grey: Pixels, shown: Sequence[Example], radius_px: float, most: int, turns: int) -> Iterator[list[Placed]]:
+    """Places that correlate with what is shown, the best first; a `yield` is progress, the last is the answer."""
+    import numpy as np
+
+    rough = _rough_radius(radius_px)
+    at_work = working_radius(radius_px)
+    is_rough = rough < at_work  # else what is searched is as fine as can be used
+    at = rough if is_rough else at_work
+    image, back = _resized(grey, at / radius_px)
+    best = np.full(image.shape, -1.0, np.float32)
+    for match in _correlations(image, _patches(shown, at), at, turns):
+        np.maximum(best, match, out=best)
+        yield []
+    found = _peaks(best, at, ROUGHLY if is_rough else most, LEAST_ROUGH_MATCH if is_rough else LEAST_MATCH)
+    places = [(back(px, 1), back(py, 0), correlation) for py, px, correlation in found]
+    if is_rough:
+        yield []
+        places = _finer(grey, places, _patches(shown, at_work), at_work, radius_px, most, turns)
+    yield places
+
+
+def _rough_radius(radius_px: float) -> float:
+    """Of a head on the image that is searched, a whole number of times smaller than the photograph."""
+    return radius_px / max(1, int(radius_px / LEAST_ROUGH_PX))
+
+
+def _patches(shown: Sequence[Example], at_px: float) -> list[Pixels]:
+    return [patch for one in shown if (patch := _patch(one, at_px)) is not None]
+
+
+def _finer(grey: Pixels, places: Sequence[Placed], templates: Sequence[Pixels], at_work: float, radius_px: float,
+           most: int, turns: int) -> list[Placed]:
+    """The same correlation at the working scale, at each place and those round it: the best of them, best first."""
+    import numpy as np
+    from scipy import ndimage
+
+    if not places or not templates:
+        return []
+    mask = _mask(templates[0].shape[0], at_work)
+    rows, columns = np.nonzero(mask)
+    half, unit = templates[0].shape[0] // 2, radius_px / at_work
+    step = max(1, int(unit))
+    image = _averaged(grey, step)
+    around = [(i * OFF_PX * unit, k * OFF_PX * unit) for i in (-1, 0, 1) for k in (-1, 0, 1)]
+    at = np.array([(x + dx, y + dy) for x, y, _ in places for dx, dy in around], np.float32)
+    xs = (at[:, :1] + (columns - half) * unit - (step - 1) / 2) / step
+    ys = (at[:, 1:] + (rows - half) * unit - (step - 1) / 2) / step
+    seen = ndimage.map_coordinates(image, [ys.astype(np.float32), xs.astype(np.float32)], np.float32, order=1,
+                                   mode="nearest")
+    seen -= seen.mean(1, keepdims=True)
+    spread = np.sqrt(np.maximum((seen ** 2).mean(1), 4.0))
+    kernels = np.array([turned[rows, columns] for template in templates for turned in _turned(template, turns)])
+    kernels -= kernels.mean(1, keepdims=True)
+    norms = np.sqrt((kernels ** 2).mean(1)) + 1e-6
+    match = ((seen @ kernels.T) / (len(rows) * norms)).max(1) / spread
+    best = match.reshape(len(places), -1).argmax(1) + len(around) * np.arange(len(places))
+    order = best[np.argsort(-match[best])]
+    order = order[match[order] > LEAST_MATCH]
+    found: list[Placed] = []
+    while len(order) and len(found) < most:  # the best, and of the others those that are no part of it
+        found.append((float(at[order[0], 0]), float(at[order[0], 1]), float(match[order[0]])))
+        order = order[((at[order] - at[order[0]]) ** 2).sum(1) >= radius_px ** 2]
+    return found
+
+
 def working_radius(radius_px: float) -> float:
     """Of a head on the working image, which is a whole number of times smaller than the photograph where that fits."""
     return min(MOST_WORK_PX, radius_px / max(1, int(radius_px / LEAST_WORK_PX)))
@@ -323,15 +389,37 @@ def _resized(grey: Pixels, scale: float) -> tuple[Pixels, Callable[[float, int],
     import numpy as np
     from scipy import ndimage
 
-    step = max(1, int(1 / scale))
-    if step > 1:
-        height, width = grey.shape[0] // step * step, grey.shape[1] // step * step
-        grey = sum(grey[i:height:step, k:width:step] for i in range(step) for k in range(step)) / step ** 2
+    step = max(1, int(1 / scale + 1e-6))
+    grey = _averaged(grey, step)
     rest = scale * step
     work = np.ascontiguousarray(grey, np.float32) if abs(rest - 1) < 0.02 else \
         ndimage.zoom(grey, rest, order=1).astype(np.float32)
     ratio = [(n - 1) / max(1, m - 1) for n, m in zip(grey.shape, work.shape)]
     return work, lambda place, axis: place * ratio[axis] * step + (step - 1) / 2
+
+
+def _averaged(grey: Pixels, step: int) -> Pixels:
+    """Squares of so many pixels across, one pixel each."""
+    if step < 2:
+        return grey
+    height, width = grey.shape[0] // step * step, grey.shape[1] // step * step
+    return sum(grey[i:height:step, k:width:step] for i in range(step) for k in range(step)) / step ** 2
+
+
+def _mask(size: int, at_work: float) -> Pixels:
+    """What of a patch, square and odd, lies within the head."""
+    import numpy as np
+
+    half = size // 2
+    ys, xs = np.mgrid[-half:half + 1, -half:half + 1]
+    return (xs ** 2 + ys ** 2 <= (at_work * INSIDE) ** 2).astype(np.float32)
+
+
+def _turned(template: Pixels, turns: int) -> Iterator[Pixels]:
+    from scipy import ndimage
+
+    for n in range(turns):
+        yield ndimage.rotate(template, n * TURN_DEG / turns, reshape=False, order=1, mode="nearest") if n else template
 
 
 def _patch(shown: Example, at_work: float) -> Pixels | None:
@@ -358,14 +446,12 @@ def _patch(shown: Example, at_work: float) -> Pixels | None:
 def _correlations(work: Pixels, templates: Sequence[Pixels], at_work: float, turns: int = ANGLES) -> Iterator[Pixels]:
     """Normalised correlation of the working image with each template at each angle, under a round mask [1]."""
     import numpy as np
-    from scipy import fft, ndimage
+    from scipy import fft
 
     if not templates:
         return
     size = templates[0].shape[0]
-    half = size // 2
-    ys, xs = np.mgrid[-half:half + 1, -half:half + 1]
-    mask = (xs ** 2 + ys ** 2 <= (at_work * INSIDE) ** 2).astype(np.float32)
+    half, mask = size // 2, _mask(size, at_work)
     number = float(mask.sum())
     shape = [fft.next_fast_len(n + size - 1, real=True) for n in work.shape]
     whole = fft.rfft2(work, shape, workers=2)
@@ -380,15 +466,13 @@ def _correlations(work: Pixels, templates: Sequence[Pixels], at_work: float, tur
     mean = against(mask, whole) / number
     spread = np.sqrt(np.maximum(against(mask, squared) / number - mean ** 2, 4.0))
     for template in templates:
-        for n in range(turns):
-            turned = ndimage.rotate(template, n * TURN_DEG / turns, reshape=False, order=1,
-                                    mode="nearest") if n else template
+        for turned in _turned(template, turns):
             inside = (turned - (turned * mask).sum() / number) * mask
             norm = float(np.sqrt((inside ** 2).sum() / number)) or 1.0
             yield (against(inside, whole) / (number * norm) / spread).astype(np.float32)
 
 
-def _peaks(match: Pixels, radius: float, most: int) -> list[tuple[float, float, float]]:
+def _peaks(match: Pixels, radius: float, most: int, least: float) -> list[tuple[float, float, float]]:
     """The highest places that lie at least a radius apart: row, column, value."""
     import numpy as np
 
@@ -401,7 +485,7 @@ def _peaks(match: Pixels, radius: float, most: int) -> list[tuple[float, float, 
     found: list[tuple[float, float, float]] = []
     for n in np.argsort(-highest, axis=None):
         block_row, block_column = divmod(int(n), columns)
-        if highest[block_row, block_column] <= LEAST_MATCH or len(found) == most:
+        if highest[block_row, block_column] <= least or len(found) == most:
             break
         row, column = divmod(int(within[block_row, block_column]), size)
         row, column = row + block_row * size, column + block_column * size

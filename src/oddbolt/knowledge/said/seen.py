@@ -13,9 +13,10 @@ from oddbolt.model.things import Mark
 SEEN = "seen"  # basis of what is taken over
 # Marked heads that went, some of a group or all; another joint on record, where something changed; a part on record
 # that came off; a part that is not; heads, and a small thing, that nobody had marked; what a part that is off by the
-# record had covered; a cable, or what else merely lies elsewhere now.
-OUT, OPENED, OFF, NEW_OFF, HEADS, SMALL, UNCOVERED, MOVED = (
-    "out", "opened", "off", "new-off", "heads", "small", "uncovered", "moved")
+# record had covered; a cable, or what else merely lies elsewhere now; what held a part that came off, as no photograph
+# shows.
+OUT, OPENED, OFF, NEW_OFF, HEADS, SMALL, UNCOVERED, MOVED, HELD = (
+    "out", "opened", "off", "new-off", "heads", "small", "uncovered", "moved", "held")
 LIFTS = (OFF, NEW_OFF)
 NEAR = 0.10  # of its own size: so far outside of what came off lies what held it
 Outline = tuple[Spot, ...]
@@ -75,3 +76,20 @@ def widened(outline: Outline, share: float) -> Outline:
     x = sum(u for u, _ in outline) / len(outline)
     y = sum(v for _, v in outline) / len(outline)
     return tuple((x + (u - x) * (1 + 2 * share), y + (v - y) * (1 + 2 * share)) for u, v in outline)
+
+
+def hull(outline: Outline) -> Outline:
+    """The smallest outline without notches round all of it (A. M. Andrew, Inf. Process. Lett. 9 (1979) 216-219, from
+    memory)."""
+
+    def half(points: Sequence[Spot]) -> list[Spot]:
+        kept: list[Spot] = []
+        for x, y in points:
+            while len(kept) > 1 and (kept[-1][0] - kept[-2][0]) * (y - kept[-2][1]) <= \
+                    (kept[-1][1] - kept[-2][1]) * (x - kept[-2][0]):
+                kept.pop()
+            kept.append((x, y))
+        return kept[:-1]
+
+    points = sorted(set(outline))
+    return tuple(half(points) + half(points[::-1])) if len(points) > 2 else outline

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from oddbolt.catalog.tables import mark_kinds, part_kinds
-from oddbolt.knowledge.said.seen import HEADS, MOVED, NEW_OFF, OFF, OPENED, OUT, SMALL, UNCOVERED, Seen
+from oddbolt.knowledge.said.seen import HEADS, HELD, MOVED, NEW_OFF, OFF, OPENED, OUT, SMALL, UNCOVERED, Seen
 from oddbolt.model.things import Teardown
 from oddbolt.words.names import names_of
 from oddbolt.words.translate import N_, from_table, of_data, tr
@@ -15,6 +15,7 @@ LINES = {
     HEADS: N_("{number} × {kind}: out"), "unnamed-heads": N_("{number} heads went: their letter?"),
     SMALL: N_("{kind}: undone"), "unnamed-small": N_("Changed here: its kind?"),
     UNCOVERED: N_("what {thing} had covered"), MOVED: N_("lies elsewhere now"),
+    HELD: N_("… held by: {kind}? no photograph shows it"),
 }
 
 
@@ -28,7 +29,7 @@ def seen_text(teardown: Teardown, one: Seen) -> str:
         code = "some-out" if one.places else OUT if one.is_sure else "unsure-out"
     elif one.wants_kind:
         code = {NEW_OFF: "unnamed-off", HEADS: "unnamed-heads", SMALL: "unnamed-small"}[code]
-    elif code in (NEW_OFF, SMALL):
+    elif code in (NEW_OFF, SMALL, HELD):
         row = part_kinds().get(one.kind) if code == NEW_OFF else mark_kinds().get(one.kind)
         figures["kind"] = of_data(row.name) if row is not None else one.kind
     elif code == HEADS:
@@ -40,4 +41,6 @@ def seen_advice(one: Seen) -> str:
     """Which key says what it is."""
     if one.code == HEADS:
         return tr("1 to 9: the letter; Del: nothing went")
+    if one.code == HELD:
+        return tr("A letter: the kind of joint; Del: nothing held it")
     return tr("Shift and a letter: a part; a letter: a joint; Del: nothing went")

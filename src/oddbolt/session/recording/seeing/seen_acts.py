@@ -6,11 +6,13 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from oddbolt.knowledge.said.seen import HEADS, MOVED, NEW_OFF, SMALL
+from oddbolt.catalog.tables import joint_kind, mark_kinds
+from oddbolt.knowledge.said.seen import HEADS, HELD, MOVED, NEW_OFF, SMALL
 from oddbolt.session.modes import Act
 from oddbolt.session.recording.recorder import Recorder
 from oddbolt.session.recording.seeing.proposals import Looking
 from oddbolt.session.recording.seeing.waiting import MOST_PAIRS, NAMED, Pair, WaitingSeen
+from oddbolt.session.recording.tool_acts import box_of
 from oddbolt.session.selection import SEEN_KIND, SEEN_LETTER
 from oddbolt.session.verbs.seeing.take import Round, take_seen
 
@@ -22,7 +24,8 @@ class SeenActs(WaitingSeen):
         super().__init__(recorder)
         recorder.acts |= {Act.TICK_SEEN: self.tick, Act.NAME_SEEN: self.name, Act.TYPE_SEEN: self.type,
                           Act.LETTER_SEEN: self.letter, Act.TAKE_SEEN: self.take, Act.LEAVE_SEEN: self.leave,
-                          Act.DROP_SEEN: self.drop}
+                          Act.DROP_SEEN: self.drop, Act.TOOL_SEEN: self.next_tool}
+        self._named_last = ""  # the kind of joint that was said last
 
     def show(self, looking: Looking, size: tuple[float, float], *, asks: bool = True) -> bool:
         """What was found between two photographs, beside what is shown of pairs before; `size` is that of the one
@@ -114,11 +117,32 @@ class SeenActs(WaitingSeen):
         """What is named is ticked too."""
         if not 0 <= self.current < len(self.shown) or not kind:
             return False
+        if self.shown[self.current].code == HELD:
+            if code != SMALL:
+                self.recorder.say("held-by-a-joint", alarm=True)
+                return False
+            code = HELD
+        if code in (SMALL, HELD):
+            self._named_last = kind
         key = self._key(self.current)
         self._ticks[key], self._kinds[key] = True, (code, kind)
         self._propose()
         self.current = self._next_unnamed()
         self._tell()
+        return True
+
+    def next_tool(self) -> bool:
+        """Joints of the kind that was said last were undone with the next tool of the box, all that are taken now and
+        those after them; where none was said, the act just done was."""
+        recorder = self.recorder
+        if not self._named_last:
+            return recorder.acts[Act.NEXT_TOOL]() is not False
+        row = mark_kinds()[self._named_last]
+        kind = recorder.used.armed(row.id, None)
+        box, now = box_of(self.session.teardown), kind.tool or joint_kind(kind.joint).tool
+        tool = box[(box.index(now) + 1) % len(box)] if now in box else box[0]
+        recorder.used.remember_tool(kind.joint, kind.type, tool)
+        recorder.say("kind-with-tool", kind=kind.joint, type=kind.type, tool=tool)
         return True
 
     def drop(self) -> None:
@@ -144,7 +168,7 @@ class SeenActs(WaitingSeen):
         done = self.recorder.do(take_seen, rounds, self.recorder.t, self.recorder.used.remembered())
         if done is None:
             return False
-        self.suggested.learn(chosen)
+        self.suggested.learn([one for one in chosen if one.code != HELD])
         self.clear()
         return True
 
@@ -156,7 +180,7 @@ class SeenActs(WaitingSeen):
         if not self.pairs:
             return
         self.pairs, self.shown, self._of, self.current, self._further = [], (), (), -1, {}
-        self._ticks, self._kinds, self._dropped, self.asks = {}, {}, set(), True
+        self._ticks, self._kinds, self._dropped, self.asks, self._named_last = {}, {}, set(), True, ""
         self._tell()
 
     def _tell(self) -> None:

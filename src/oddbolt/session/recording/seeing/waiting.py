@@ -8,16 +8,17 @@ from collections.abc import Callable, Mapping, Sequence
 from msgspec import Struct
 from msgspec.structs import replace
 
-from oddbolt.knowledge.said.seen import HEADS, MOVED, NEW_OFF, SMALL, Outline, Seen
+from oddbolt.knowledge.said.seen import HEADS, HELD, LIFTS, MOVED, NEW_OFF, SMALL, Outline, Seen, hull
 from oddbolt.model.places import Spot
 from oddbolt.model.things import Mark
 from oddbolt.session.recording.recorder import Recorder
+from oddbolt.session.recording.seeing.implied import went_there, what_held
 from oddbolt.session.recording.seeing.proposals import Looking, Suggested, marks_carried, proposals
 
 Carry = Callable[[float, float], Spot]
 MOST_PAIRS = 24  # that wait to be taken or left: more would not be looked through by anybody
 _Key = tuple[str, str, object]  # of the photographs, and what it is between them
-NAMED = (NEW_OFF, SMALL, HEADS, MOVED)  # what is not on record: its kind is said by a key
+NAMED = (NEW_OFF, SMALL, HEADS, MOVED, HELD)  # what is not on record: its kind is said by a key
 
 
 class Pair(Struct, kw_only=True):
@@ -33,7 +34,8 @@ class Pair(Struct, kw_only=True):
 
     def key_of(self, one: Seen) -> _Key:
         """What stays the same while the record goes on and it is named."""
-        return *self.views, one.spots or one.look if one.code in NAMED else (one.code, one.thing, one.places)
+        known = one.spots or one.look if one.code in NAMED and one.code != HELD else (one.code, one.thing, one.places)
+        return *self.views, (one.code, one.thing or one.look) if one.code == HELD else known
 
     def carried(self, marks: Sequence[Mark]) -> Mapping[int, Mark]:
         return marks_carried(marks, self.looking.carry, self.size)
@@ -95,6 +97,22 @@ class WaitingSeen:
             left.sort(key=lambda one, pair=pair: were.get(pair.key_of(one), len(were)))
             found += [(n, self._as_named(pair, one)) for one in left]
         self.shown, self._of = tuple(one for _, one in found), tuple(n for n, _ in found)
+        self._propose_what_held()
+
+    def _propose_what_held(self) -> None:
+        """Below each part that is ticked what held it, where no photograph shows that."""
+        found: list[tuple[int, Seen]] = []
+        for place, (n, one) in enumerate(zip(self._of, self.shown)):
+            found.append((n, one))
+            if one.code not in LIFTS or not self.is_ticked(place):
+                continue
+            view = self.pairs[n].looking.after.id
+            about = [other for m, other in enumerate(self.shown) if m != place
+                     and (at := self.where(m, view)) and went_there(one.after, _middle(at))]
+            held = what_held(self.session.teardown, self.pairs[n].looking.before, one, about)
+            if held is not None and self.pairs[n].key_of(held) not in self._dropped:
+                found.append((n, self._as_named(self.pairs[n], held)))
+        self.shown, self._of = tuple(one for _, one in found), tuple(n for n, _ in found)
 
     def _as_named(self, pair: Pair, one: Seen) -> Seen:
         told = self._kinds.get(pair.key_of(one))
@@ -124,18 +142,5 @@ class WaitingSeen:
         return next((n for n, one in enumerate(self.shown) if one.wants_kind and self.asks), -1)
 
 
-def hull(outline: Outline) -> Outline:
-    """The smallest outline without notches round all of it (A. M. Andrew, Inf. Process. Lett. 9 (1979) 216-219, from
-    memory)."""
-
-    def half(points: Sequence[Spot]) -> list[Spot]:
-        kept: list[Spot] = []
-        for x, y in points:
-            while len(kept) > 1 and (kept[-1][0] - kept[-2][0]) * (y - kept[-2][1]) <= \
-                    (kept[-1][1] - kept[-2][1]) * (x - kept[-2][0]):
-                kept.pop()
-            kept.append((x, y))
-        return kept[:-1]
-
-    points = sorted(set(outline))
-    return tuple(half(points) + half(points[::-1])) if len(points) > 2 else outline
+def _middle(outline: Outline) -> Spot:
+    return sum(x for x, _ in outline) / len(outline), sum(y for _, y in outline) / len(outline)

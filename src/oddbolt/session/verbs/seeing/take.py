@@ -12,6 +12,7 @@ from oddbolt.catalog.tables import covering_kinds, mark_kinds
 from oddbolt.knowledge.covering import area
 from oddbolt.knowledge.said.seen import (
     HEADS,
+    HELD,
     LIFTS,
     MOVED,
     NEW_OFF,
@@ -90,9 +91,11 @@ def _all_done(teardown: Teardown, round_: Round, chosen: Sequence[Seen], t: floa
     while waits:  # the first that the rules allow; where they allow none, the record is not as the device
         one = next((one for one in waits if _is_free(after, one)), waits[0])
         waits.remove(one)
+        own = len(after.log)
         after = _done(after, round_.before, round_.after, one, t, tools)
-    after = replace(after, log=tuple(replace(entry, basis=SEEN) if n >= first and not entry.amends else entry
-                                     for n, entry in enumerate(after.log)))
+        if one.code != HELD:  # which no photograph shows
+            after = replace(after, log=tuple(replace(entry, basis=SEEN) if n >= own and not entry.amends else entry
+                                             for n, entry in enumerate(after.log)))
     made = [entry.id for entry in after.log[first:] if not entry.amends]
     view = view_of(teardown, round_.after)
     latest = [entry.id for entry in in_order(teardown) if not entry.amends][-1:]
@@ -166,7 +169,8 @@ def _in_order(chosen: Sequence[Seen]) -> list[Seen]:
     """What nothing seen here held first; then for each part what held it, and the part; the smaller one first."""
     lifts = sorted((one for one in chosen if one.code in LIFTS), key=lambda one: area(one.before))
     others = [one for one in chosen if one.code not in LIFTS]
-    of = {id(one): next((n for n, part in enumerate(lifts) if is_about(part.before, one)), -1) for one in others}
+    of = {id(one): next((n for n, part in enumerate(lifts) if (one.before == part.before if one.code == HELD else
+                                                               is_about(part.before, one))), -1) for one in others}
     found = [one for one in others if of[id(one)] < 0 and one.code != UNCOVERED]
     for n, part in enumerate(lifts):
         found += [*_joined([one for one in others if of[id(one)] == n and one.code != UNCOVERED]), part]
@@ -193,11 +197,12 @@ def _done(teardown: Teardown, before_id: str, after_id: str, one: Seen, t: float
         return _opened(teardown, before_id, one, t)
     if one.code == HEADS:
         return mark_and_release(teardown, before_id, Kind(letter=one.kind), one.spots, t).teardown
-    if one.code == SMALL:
+    if one.code in (SMALL, HELD):
         row = mark_kinds()[one.kind]
         kind = Kind(joint=row.kind, type=row.types[0] if row.types else "",
                     tool=tools.get(row.id, row.tools[0] if row.tools else ""))
-        return mark_and_release(teardown, before_id, kind, [one.middle], t).teardown
+        part = one.thing if one.code == HELD else ""
+        return mark_and_release(teardown, before_id, kind, [one.middle], t, part=part).teardown
     part = one.thing
     if one.code == NEW_OFF:
         _, teardown, part = lift_as(teardown, one.kind, t, view_id=before_id, spot=one.middle)

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from typing import TYPE_CHECKING
 
 from msgspec import Struct
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtGui import QImage
 
 from oddbolt.model.things import Teardown, View
@@ -22,6 +22,7 @@ from oddbolt.words.translate import N_, tr
 if TYPE_CHECKING:
     from oddbolt.imaging.differing.difference import Difference
 
+CUT_FROM_PX = 1000  # across: of the smallest place that is shown some seventy
 HAND, NOT_SAME_SIDE, NOTHING, KEPT = "hand", "not-same-side", "nothing", "kept"
 REFUSED = {
     NOT_SAME_SIDE: N_("The photograph shows another layer, or the device was turned over: nothing is proposed"),
@@ -30,11 +31,19 @@ REFUSED = {
 
 
 class Pictures(Struct, frozen=True, eq=False):
-    """Both as they were looked at, for small pictures of what is proposed."""
+    """Both, for small pictures of what is proposed; some two dozen pairs may wait."""
 
     before: QImage
     after: QImage
-    scales: tuple[float, float]
+    scales: tuple[float, float]  # their pixels for one of the photographs
+
+    @classmethod
+    def of(cls, images: Sequence[QImage], scales: Sequence[float]) -> Pictures:
+        """Of both as they were looked at: larger than what is cut out of them is shown they need not be."""
+        small = [image.scaledToWidth(min(image.width(), CUT_FROM_PX), Qt.TransformationMode.SmoothTransformation)
+                 for image in images]
+        before, after = (scale * one.width() / image.width() for one, image, scale in zip(small, images, scales))
+        return cls(*small, (before, after))
 
 
 class Compared(Struct, frozen=True, eq=False):
@@ -255,4 +264,4 @@ def _compare(teardown: Teardown, before: View, bodies: Sequence[bytes]) -> Itera
         found = step
         yield None
     if found is not None:
-        yield Compared(aligned, found, Pictures(*pair.images, pair.scales))
+        yield Compared(aligned, found, Pictures.of(pair.images, pair.scales))
