@@ -224,8 +224,7 @@ def record(h: Hands) -> None:
     """From the empty form to the bare frame."""
     K = Qt.Key
     h.window.show_workspace("prepare")
-    QTest.mouseClick(h.window.prepare.begin, LEFT)
-    h.acts += 1
+    QTest.mouseClick(h.window.prepare.begin, LEFT)  # Prepare is no act
     settle()
     h.letter("PH", "00")
     h.key(K.Key_V)

@@ -81,6 +81,9 @@ def _what_the_photograph_says() -> tuple[str, tuple[str, ...]]:
            "that the rules allow; Shift+Return does too, and photographs what was done since; Esc leaves it all. "
            "Ctrl+Z takes it back as one act. What was seen stays until it is taken or left, over further "
            "photographs too; what you record by hand meanwhile stands after what an earlier photograph shows."),
+        tr("No photograph shows a bond, a snap or a run of a cable. Where nothing else held a part that came off, what "
+           "held the last of its kind is proposed below it, or what holds one as a rule; untick it, or name another. "
+           "F7 says with which tool joints of the kind named last were undone."),
         tr("With both hands busy let the camera watch (Shift+F11, or the button on the page Seen): it looks all "
            "the time, and photographs by itself when hands were at the device and are gone. What shows nothing new "
            "is not kept. Keys go on meaning what they mean; when a hand is free, F11 looks at what was seen: it is "

@@ -7,9 +7,9 @@ one as a rule, and said as such.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
-from oddbolt.catalog.tables import mark_kinds, part_kinds
+from oddbolt.catalog.tables import PartKind, covering_kinds, mark_kinds, part_kinds
 from oddbolt.knowledge.covering import contains
 from oddbolt.knowledge.said.seen import HEADS, HELD, LIFTS, NEAR, OUT, SMALL, Outline, Seen, hull, widened
 from oddbolt.model.places import Spot
@@ -20,24 +20,31 @@ HOLDS_NOTHING = ("connector", "swing", "charge")  # kinds of joint
 SEEN_TO_HOLD = (OUT, HEADS, SMALL)  # what went where a part lay
 
 
-def what_held(teardown: Teardown, before: View, lift: Seen, seen_about: Sequence[Seen]) -> Seen | None:
-    """The proposal, for something that came off; `seen_about` is what else went where it lay, on any photographs.
+def what_held(teardown: Teardown, before: View, lift: Seen, seen_about: Sequence[Seen],
+              told: Mapping[str, str]) -> Seen | None:
+    """The proposal, for something that came off; `seen_about` is what else went where it lay, on any photographs,
+    `told` what was said, since the last take, to have held parts of a kind.
 
     None where it is of no kind yet, where something on record held it, or was undone there and belongs to nothing yet,
     and where something that may have held it was seen to go.
     """
     kind = lift.kind or (teardown.part[lift.thing].kind if lift.thing else "")
-    row = next((row for row in part_kinds().values() if kind in (row.id, row.kind)), None)
+    row = row_of(kind)
     if lift.code not in LIFTS or row is None or any(_holds(one) for one in seen_about):
         return None
     if lift.thing and any(lift.thing in joint.of and joint.kind not in HOLDS_NOTHING for joint in teardown.joints):
         return None
-    if any(_waits(teardown, joint) and _lies_in(before, joint, lift.before) for joint in teardown.joints):
+    if any(_waits(teardown, joint, row.kind) and _lies_in(before, joint, lift.before) for joint in teardown.joints):
         return None
-    by = _as_the_last(teardown, row.kind)
+    by = told.get(row.kind) or _as_the_last(teardown, row.kind)
     held_by = row.held_by if by is None else by
     return Seen(code=HELD, thing=lift.thing, before=lift.before, after=lift.after, look=lift.look, kind=held_by) \
         if held_by else None
+
+
+def row_of(kind: str) -> PartKind | None:
+    """The row of a kind of part, as it is named or as it stands in the record."""
+    return next((row for row in part_kinds().values() if kind in (row.id, row.kind)), None)
 
 
 def went_there(outline: Outline, place: Spot) -> bool:
@@ -51,8 +58,11 @@ def _holds(one: Seen) -> bool:
         one.code == SMALL and one.kind and mark_kinds()[one.kind].kind in HOLDS_NOTHING)
 
 
-def _waits(teardown: Teardown, joint: Joint) -> bool:
-    """Undone, and of no part yet."""
+def _waits(teardown: Teardown, joint: Joint, kind: str) -> bool:
+    """Undone, and of no part yet; films and cables lie across what is large, and do not hold it."""
+    kinds = covering_kinds()
+    if joint.kind in ("film", "routing") and kind in kinds.large | kinds.bulky:
+        return False
     return joint.kind not in HOLDS_NOTHING and joint.id in released(teardown) and (
         joint.of[0] not in teardown.part or is_next(teardown.part[joint.of[0]]))
 

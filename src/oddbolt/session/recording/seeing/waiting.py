@@ -12,7 +12,7 @@ from oddbolt.knowledge.said.seen import HEADS, HELD, LIFTS, MOVED, NEW_OFF, SMAL
 from oddbolt.model.places import Spot
 from oddbolt.model.things import Mark
 from oddbolt.session.recording.recorder import Recorder
-from oddbolt.session.recording.seeing.implied import went_there, what_held
+from oddbolt.session.recording.seeing.implied import row_of, went_there, what_held
 from oddbolt.session.recording.seeing.proposals import Looking, Suggested, marks_carried, proposals
 
 Carry = Callable[[float, float], Spot]
@@ -102,6 +102,7 @@ class WaitingSeen:
     def _propose_what_held(self) -> None:
         """Below each part that is ticked what held it, where no photograph shows that."""
         found: list[tuple[int, Seen]] = []
+        told: dict[str, str] = {}  # kind of part -> what was said to have held one
         for place, (n, one) in enumerate(zip(self._of, self.shown)):
             found.append((n, one))
             if one.code not in LIFTS or not self.is_ticked(place):
@@ -109,9 +110,13 @@ class WaitingSeen:
             view = self.pairs[n].looking.after.id
             about = [other for m, other in enumerate(self.shown) if m != place
                      and (at := self.where(m, view)) and went_there(one.after, _middle(at))]
-            held = what_held(self.session.teardown, self.pairs[n].looking.before, one, about)
-            if held is not None and self.pairs[n].key_of(held) not in self._dropped:
+            held = what_held(self.session.teardown, self.pairs[n].looking.before, one, about, told)
+            key = self.pairs[n].key_of(held) if held is not None else None
+            if held is not None and key not in self._dropped:
                 found.append((n, self._as_named(self.pairs[n], held)))
+                row = row_of(one.kind or self.session.teardown.part[one.thing].kind)
+                if key in self._kinds and row is not None:
+                    told[row.kind] = self._kinds[key][1]
         self.shown, self._of = tuple(one for _, one in found), tuple(n for n, _ in found)
 
     def _as_named(self, pair: Pair, one: Seen) -> Seen:
