@@ -7,10 +7,12 @@ from PySide6.QtCore import QPoint, QPointF
 from PySide6.QtTest import QTest
 
 from oddbolt.instruments.simulated import Stand
+from oddbolt.knowledge.said.seen import NEW_OFF
 from oddbolt.model.things import Fastener
 from oddbolt.paint.drawn_bench.instruments import demo_scene
 from oddbolt.paint.drawn_bench.photo import Shot, render
 from oddbolt.session.modes import Mode
+from oddbolt.session.recording.seeing.proposals import Suggested
 from oddbolt.session.verbs.letters import add_fastener
 from oddbolt.session.verbs.lifting import mark_and_release
 from oddbolt.session.verbs.marking import Kind
@@ -96,6 +98,22 @@ def test_the_log_goes_on_meanwhile_and_what_is_recorded_is_proposed_no_more(two)
     settle()
     assert [entry.do for entry in now(two).log] == ["remove"]
     assert [text for text, _ in rows(two)] == ["1 × A: out", "what Bracket had covered"]
+
+
+def test_what_was_suggested_stays_when_something_that_looks_like_it_is_named_otherwise(two):
+    acts = two.log.seen_acts
+    part = acts.shown[1]
+    acts.suggested = Suggested({NEW_OFF: [(part.look, "camera")]})
+    acts.refresh()
+    assert (acts.shown[1].kind, acts.is_ticked(1)) == ("camera", True)
+    acts.suggested = Suggested({NEW_OFF: [(part.look, "motor")]})
+    acts.refresh()
+    assert acts.shown[1].kind == "camera"
+    press(two, K.Key_Escape)
+    press(two, K.Key_F11)
+    wait_for(lambda: not two.log.seeing.is_looking, 30)
+    settle()
+    assert acts.shown[1].kind == "motor"  # looked at anew
 
 
 CELL_OFF = (*DONE, "battery-plug", "cell-glue", "battery")

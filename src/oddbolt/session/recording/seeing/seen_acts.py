@@ -180,7 +180,8 @@ class SeenActs(WaitingSeen):
         if not self.pairs:
             return
         self.pairs, self.shown, self._of, self.current, self._further = [], (), (), -1, {}
-        self._ticks, self._kinds, self._dropped, self.asks, self._named_last = {}, {}, set(), True, ""
+        self._ticks, self._kinds, self._dropped, self._suggested = {}, {}, set(), {}
+        self.asks, self._named_last = True, ""
         self._tell()
 
     def _tell(self) -> None:

@@ -8,6 +8,7 @@ from collections.abc import Callable, Mapping, Sequence
 from msgspec import Struct
 from msgspec.structs import replace
 
+from oddbolt.knowledge.covering import area
 from oddbolt.knowledge.said.seen import HEADS, HELD, LIFTS, MOVED, NEW_OFF, SMALL, Outline, Seen, hull
 from oddbolt.model.places import Spot
 from oddbolt.model.things import Mark
@@ -57,6 +58,7 @@ class WaitingSeen:
         self.asks = True  # whether it is looked at: keys name it, and the usual act takes it
         self._ticks: dict[_Key, bool] = {}  # where a person ticked or unticked
         self._kinds: dict[_Key, tuple[str, str]] = {}  # what was named: code and kind
+        self._suggested: dict[_Key, str] = {}  # the kind that was suggested first
         self._dropped: set[_Key] = set()
 
     @property
@@ -107,10 +109,7 @@ class WaitingSeen:
             found.append((n, one))
             if one.code not in LIFTS or not self.is_ticked(place):
                 continue
-            view = self.pairs[n].looking.after.id
-            about = [other for m, other in enumerate(self.shown) if m != place
-                     and (at := self.where(m, view)) and went_there(one.after, _middle(at))]
-            held = what_held(self.session.teardown, self.pairs[n].looking.before, one, about, told)
+            held = what_held(self.session.teardown, self.pairs[n].looking.before, one, self._went_with(place), told)
             key = self.pairs[n].key_of(held) if held is not None else None
             if held is not None and key not in self._dropped:
                 found.append((n, self._as_named(self.pairs[n], held)))
@@ -119,10 +118,22 @@ class WaitingSeen:
                     told[row.kind] = self._kinds[key][1]
         self.shown, self._of = tuple(one for _, one in found), tuple(n for n, _ in found)
 
+    def _went_with(self, place: int) -> list[Seen]:
+        """What else went where a part lay, until then, but for what went with a smaller one that lay there too."""
+        n, part = self._of[place], self.shown[place]
+        view = self.pairs[n].looking.after.id
+        at = {m: found for m in range(len(self.shown)) if self._of[m] <= n and (found := self.where(m, view))}
+        smaller = [at[m] for m in at if m != place and self.shown[m].code in LIFTS and area(at[m]) < area(part.after)]
+        return [self.shown[m] for m, found in at.items() if m != place and went_there(part.after, _middle(found))
+                and not any(went_there(other, _middle(found)) for other in smaller)]
+
     def _as_named(self, pair: Pair, one: Seen) -> Seen:
-        told = self._kinds.get(pair.key_of(one))
-        if told is None:
-            return one
+        key = pair.key_of(one)
+        told = self._kinds.get(key)
+        if told is None:  # what was suggested stays, so that nothing changes behind whoever has read it
+            kind = self._suggested.setdefault(key, one.kind) if one.kind and one.code != HELD else \
+                self._suggested.get(key, one.kind)
+            return one if kind == one.kind else replace(one, kind=kind)
         if one.code == MOVED:  # only its rim and what is on it were seen to change: it lay within all of that
             one = replace(one, before=hull(one.before), after=hull(one.after))
         return replace(one, code=told[0], kind=told[1])
