@@ -333,6 +333,7 @@ class BondMethod(Struct, frozen=True, kw_only=True):
 
     id: str
     name: str
+    short: str  # on a button
     acts: tuple[Mapping[str, Any], ...]
     reuse: str
     hazards: tuple[str, ...]
@@ -342,7 +343,7 @@ class BondMethod(Struct, frozen=True, kw_only=True):
 
 @functools.cache
 def bond_methods() -> dict[str, BondMethod]:
-    return {id_: BondMethod(id=id_, name=row["name"], acts=tuple(row["acts"]), reuse=row["reuse"],
+    return {id_: BondMethod(id=id_, name=row["name"], short=row["short"], acts=tuple(row["acts"]), reuse=row["reuse"],
                             hazards=tuple(row.get("hazards", ())), known_by=tuple(row.get("known_by", ())),
                             of_cells=row.get("of_cells", False))
             for id_, row in table("bonds.toml").items()}

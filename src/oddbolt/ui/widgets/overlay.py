@@ -147,8 +147,8 @@ class Overlay:
         return min(found)[1:] if found else None
 
     def seen_at(self, spot: QPointF) -> int | None:
-        """What was seen at a place: the smallest that lies there."""
-        under = [(_path(one.outline, closed=True).boundingRect(), n) for n, one in enumerate(self.seen)
+        """What was seen at a place, by its line: the smallest that lies there."""
+        under = [(_path(one.outline, closed=True).boundingRect(), one.number - 1) for one in self.seen
                  if _path(one.outline, closed=True).contains(spot)]
         return min((rect.width() * rect.height(), n) for rect, n in under)[1] if under else None
 

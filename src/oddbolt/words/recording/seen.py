@@ -15,7 +15,7 @@ LINES = {
     HEADS: N_("{number} × {kind}: out"), "unnamed-heads": N_("{number} heads went: their letter?"),
     SMALL: N_("{kind}: undone"), "unnamed-small": N_("Changed here: its kind?"),
     UNCOVERED: N_("what {thing} had covered"), MOVED: N_("lies elsewhere now"),
-    HELD: N_("… held by: {kind}? no photograph shows it"),
+    HELD: N_("held by: {kind} (not seen)"),
 }
 
 

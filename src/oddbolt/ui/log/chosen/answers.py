@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from PySide6.QtCore import QEvent, QObject, Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QWidget
 
@@ -26,13 +28,13 @@ from oddbolt.session.recording.offers import (
 )
 from oddbolt.session.verbs.correcting.forgotten import SCREW
 from oddbolt.ui.log.keys import BY_GESTURE, WORDS
-from oddbolt.ui.pieces.sheet import explain, label
+from oddbolt.ui.pieces.sheet import explain, label, tip
 from oddbolt.words.names import name_of, part_kind_name, role_name
 from oddbolt.words.translate import N_, of_data, sentence, tr
 
 QUESTIONS = {
     WHOSE: N_("Whose plug is this?"),
-    PARTED: N_("{0}: parted otherwise? The same key again: {1}"),
+    PARTED: N_("Parted otherwise? {2} again: {1}"),
     SWUNG: N_("What hangs open?"),
     MEANT: N_("{0} is new on record. Was it this one? The same key again says so"),
     CLOSED: N_("{0}: marked here and not undone by the record. Did it hold it?"),
@@ -40,6 +42,7 @@ QUESTIONS = {
     HELD: N_("{0}: nothing on record held it. Was there something?"), ROLE: N_("{0}: which one is it?"),
     TELL: N_("{0} is off. Was this the shortest way to it?"),
 }
+NARROW = {PARTED: N_("{2} again: {1}")}  # where the whole question has no room
 ANSWERS = (Gesture.ANSWER_1, Gesture.ANSWER_2, Gesture.ANSWER_3, Gesture.ANSWER_4)
 
 
@@ -53,6 +56,7 @@ class Answers(QFrame):
         self._over = over
         self.setObjectName("sheet")
         self.question = label("")
+        self._asks = "", ""  # in full, and where there is little room
         self.buttons: list[QPushButton] = []
         over.installEventFilter(self)
         line = QHBoxLayout(self)
@@ -76,13 +80,17 @@ class Answers(QFrame):
             button.setText(f"{BY_GESTURE[ANSWERS[n]]} {choice}".strip())
             button.setAccessibleName(button.text())
         self.buttons[-1].setVisible(bool(offers) and offers[0].code == WHOSE)
-        self.question.setText(question_text(teardown, offers[0]) if offers else "")
+        self._asks = tuple(question_text(teardown, offers[0], of) if offers else "" for of in (QUESTIONS, NARROW))
         self.setVisible(bool(offers))
         self._place()
 
     def _place(self) -> None:
+        room, (whole, short) = self._over.rect(), self._asks
+        self.question.setText(whole)
+        self.question.setToolTip(tip(whole))
+        if short and self.sizeHint().width() > room.width():
+            self.question.setText(short)
         self.adjustSize()
-        room = self._over.rect()
         self.resize(min(self.width(), room.width()), self.height())
         self.move(0, room.height() - self.height())
 
@@ -92,9 +100,11 @@ class Answers(QFrame):
         return False
 
 
-def question_text(teardown: Teardown, offer: Offer) -> str:
-    further = of_data(bond_methods()[next_way(teardown, offer.about)].name) if offer.code == PARTED else ""
-    return tr(QUESTIONS[offer.code]).format(name_of(teardown, offer.about), further)
+def question_text(teardown: Teardown, offer: Offer, of: Mapping[str, str] = QUESTIONS) -> str:
+    """Nothing where a table has no words for it."""
+    further = of_data(bond_methods()[next_way(teardown, offer.about)].short) if offer.code == PARTED else ""
+    return tr(of[offer.code]).format(name_of(teardown, offer.about), further,
+                                          mark_kinds()["glue"].key) if offer.code in of else ""
 
 
 def choice_text(teardown: Teardown, offer: Offer) -> str:
@@ -103,7 +113,7 @@ def choice_text(teardown: Teardown, offer: Offer) -> str:
     if offer.code == ROLE:
         return tr("neither") if offer.choice == NO_ROLE else role_name(offer.choice)
     if offer.code == PARTED:
-        return of_data(bond_methods()[offer.choice].name)
+        return of_data(bond_methods()[offer.choice].short)
     if offer.choice in teardown.joint or offer.code == MEANT:
         return name_of(teardown, offer.choice)
     if offer.code == HANGING:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from oddbolt.knowledge.said.seen import HELD
 from oddbolt.ui.log.pages import SEEN
 from oddbolt.ui.widgets.overlay import Shown
 from oddbolt.words.translate import tr
@@ -20,7 +21,8 @@ def show_seen(panel: LogPieces) -> None:
     # What nobody looks at yet takes no clicks, and no page from in front.
     outlines = [acts.where(n, panel.states.shown) for n in range(len(acts.shown))] if acts.asks else []
     panel.canvas.overlay.seen = tuple(Shown(outline, n + 1, acts.is_ticked(n), n == acts.current)
-                                      for n, outline in enumerate(outlines) if len(outline) > 2)
+                                      for n, outline in enumerate(outlines)
+                                      if len(outline) > 2 and acts.shown[n].code != HELD)  # the part's own is there
     panel.canvas.port.update()
     pages.setTabText(SEEN, tr("Seen ({0})").format(len(acts.shown)) if acts.shown else tr("Seen"))
     was_in_front = pages.currentIndex() == SEEN
