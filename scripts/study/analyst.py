@@ -18,8 +18,8 @@ from msgspec import Struct
 
 from oddbolt.catalog.defaults import ways_of
 from oddbolt.catalog.tables import mark_kinds, part_kinds
-from oddbolt.knowledge.said.seen import hull
 from oddbolt.model.label import Label
+from oddbolt.model.places import hull
 from oddbolt.model.things import Fastener, Teardown, View
 from oddbolt.model.touched import EVERYTHING, Touched
 from oddbolt.rules.device_state import DeviceState

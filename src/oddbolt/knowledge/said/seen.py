@@ -76,20 +76,3 @@ def widened(outline: Outline, share: float) -> Outline:
     x = sum(u for u, _ in outline) / len(outline)
     y = sum(v for _, v in outline) / len(outline)
     return tuple((x + (u - x) * (1 + 2 * share), y + (v - y) * (1 + 2 * share)) for u, v in outline)
-
-
-def hull(outline: Outline) -> Outline:
-    """The smallest outline without notches round all of it (A. M. Andrew, Inf. Process. Lett. 9 (1979) 216-219, from
-    memory)."""
-
-    def half(points: Sequence[Spot]) -> list[Spot]:
-        kept: list[Spot] = []
-        for x, y in points:
-            while len(kept) > 1 and (kept[-1][0] - kept[-2][0]) * (y - kept[-2][1]) <= \
-                    (kept[-1][1] - kept[-2][1]) * (x - kept[-2][0]):
-                kept.pop()
-            kept.append((x, y))
-        return kept[:-1]
-
-    points = sorted(set(outline))
-    return tuple(half(points) + half(points[::-1])) if len(points) > 2 else outline

@@ -11,8 +11,8 @@ from collections.abc import Mapping, Sequence
 
 from oddbolt.catalog.tables import PartKind, covering_kinds, mark_kinds, part_kinds
 from oddbolt.knowledge.covering import contains
-from oddbolt.knowledge.said.seen import HEADS, HELD, LIFTS, NEAR, OUT, SMALL, Outline, Seen, hull, widened
-from oddbolt.model.places import Spot
+from oddbolt.knowledge.said.seen import HEADS, HELD, LIFTS, NEAR, OUT, SMALL, Outline, Seen, widened
+from oddbolt.model.places import Spot, hull
 from oddbolt.model.things import Joint, Teardown, View
 from oddbolt.session.standing import is_next, lifted, released
 

@@ -9,8 +9,8 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from oddbolt.knowledge.covering import area
-from oddbolt.knowledge.said.seen import HEADS, HELD, LIFTS, MOVED, NEW_OFF, SMALL, Outline, Seen, hull
-from oddbolt.model.places import Spot
+from oddbolt.knowledge.said.seen import HEADS, HELD, LIFTS, MOVED, NEW_OFF, SMALL, Outline, Seen
+from oddbolt.model.places import Spot, hull
 from oddbolt.model.things import Mark
 from oddbolt.session.recording.recorder import Recorder
 from oddbolt.session.recording.seeing.implied import row_of, went_there, what_held

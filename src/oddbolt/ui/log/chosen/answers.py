@@ -102,9 +102,10 @@ class Answers(QFrame):
 
 def question_text(teardown: Teardown, offer: Offer, of: Mapping[str, str] = QUESTIONS) -> str:
     """Nothing where a table has no words for it."""
-    further = of_data(bond_methods()[next_way(teardown, offer.about)].short) if offer.code == PARTED else ""
-    return tr(of[offer.code]).format(name_of(teardown, offer.about), further,
-                                          mark_kinds()["glue"].key) if offer.code in of else ""
+    if offer.code not in of:
+        return ""
+    again = of_data(bond_methods()[next_way(teardown, offer.about)].short) if offer.code == PARTED else ""
+    return tr(of[offer.code]).format(name_of(teardown, offer.about), again, mark_kinds()["glue"].key)
 
 
 def choice_text(teardown: Teardown, offer: Offer) -> str:
