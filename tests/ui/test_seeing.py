@@ -138,8 +138,8 @@ def bonds(window):
 
 def test_what_held_a_part_is_proposed_where_no_photograph_shows_it(cell_off):
     texts = [text for text, _ in rows(cell_off)]
-    held = texts.index("held by: Pull tab (not seen)")
-    assert texts[held - 1] == "Cell came off" and rows(cell_off)[held][1]
+    held = texts.index("Cell held by: Pull tab (not seen)")
+    assert held == len(texts) - 1 and rows(cell_off)[held][1]  # the others stay where they were
     before = len(now(cell_off).log)
     press(cell_off, K.Key_Return)
     (bond, verbs), = bonds(cell_off)
@@ -158,7 +158,7 @@ def test_what_held_it_can_be_named_otherwise_or_refused(cell_off):
     press(cell_off, K.Key_A, SHIFT)
     assert "What held it is a joint" in log.echo.text()
     press(cell_off, K.Key_A)
-    assert rows(cell_off)[held][0] == "held by: Glue (not seen)"
+    assert rows(cell_off)[held][0] == "Cell held by: Glue (not seen)"
     QTest.mouseClick(log.seen_page.rows[held], LEFT)
     press(cell_off, K.Key_Delete)
     assert not any(one.code == "held" for one in log.seen_acts.shown)

@@ -19,7 +19,7 @@ from oddbolt.imaging.differing.difference import (
 )
 from oddbolt.imaging.differing.regions import MOVED as ELSEWHERE
 from oddbolt.knowledge.guesses import Guesses
-from oddbolt.knowledge.said.seen import HEADS, MOVED, NEW_OFF, OFF, OPENED, OUT, UNCOVERED, Look, Seen
+from oddbolt.knowledge.said.seen import HEADS, HELD, MOVED, NEW_OFF, OFF, OPENED, OUT, UNCOVERED, Look, Seen
 from oddbolt.knowledge.said.seen import SMALL as LITTLE
 from oddbolt.model import exchange
 from oddbolt.model.label import Label
@@ -277,7 +277,8 @@ def test_lines_stay_where_they_are_while_they_are_named(acts):
     assert before == [OUT, MOVED, NEW_OFF, LITTLE] and acts.current == 2
     acts.name("shield")
     acts.type("film")
-    assert codes(acts) == before and [one.kind for one in acts.shown] == ["", "", "shield", "film"]
+    # Below them what held it, which no photograph shows.
+    assert codes(acts) == [*before, HELD] and [one.kind for one in acts.shown] == ["", "", "shield", "film", "clip"]
     assert [acts.is_ticked(n) for n in range(4)] == [True, False, True, True] and acts.current == -1
     assert acts.take() and not acts.shown
     assert sorted(entry.do for entry in acts.session.teardown.log) == ["release", "release", "remove"]
@@ -303,7 +304,8 @@ def test_what_was_named_and_taken_suggests_the_next(acts, session):
     acts.drop()
     acts.take()
     acts.show(looking(session, regions=(region(CAME_OFF, 1000, 100, 1102, 199),)), (2000.0, 1500.0))
-    assert [(one.code, one.kind) for one in acts.shown] == [(NEW_OFF, "shield")] and acts.is_ticked(0)
+    assert [(one.code, one.kind) for one in acts.shown] == [(NEW_OFF, "shield"), (HELD, "clip")]
+    assert acts.is_ticked(0)
 
 
 def test_what_is_recorded_meanwhile_is_proposed_no_more(acts, session):

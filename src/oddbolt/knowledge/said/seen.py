@@ -40,6 +40,7 @@ class Seen(Struct, frozen=True, kw_only=True):
     after: Outline = ()  # on the one that shows the state now
     spots: Outline = ()  # of heads, on the photograph before
     kind: str = ""  # a kind of part, a row of the kinds of joints, a letter; empty: to be said
+    of_kind: str = ""  # of what held a part: the kind of that
     is_sure: bool = True
     look: Look | None = None
 

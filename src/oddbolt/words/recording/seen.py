@@ -5,7 +5,7 @@ from __future__ import annotations
 from oddbolt.catalog.tables import mark_kinds, part_kinds
 from oddbolt.knowledge.said.seen import HEADS, HELD, MOVED, NEW_OFF, OFF, OPENED, OUT, SMALL, UNCOVERED, Seen
 from oddbolt.model.things import Teardown
-from oddbolt.words.names import names_of
+from oddbolt.words.names import names_of, part_kind_name
 from oddbolt.words.translate import N_, from_table, of_data, tr
 
 LINES = {
@@ -15,7 +15,7 @@ LINES = {
     HEADS: N_("{number} × {kind}: out"), "unnamed-heads": N_("{number} heads went: their letter?"),
     SMALL: N_("{kind}: undone"), "unnamed-small": N_("Changed here: its kind?"),
     UNCOVERED: N_("what {thing} had covered"), MOVED: N_("lies elsewhere now"),
-    HELD: N_("held by: {kind} (not seen)"),
+    HELD: N_("{thing} held by: {kind} (not seen)"),
 }
 
 
@@ -30,6 +30,7 @@ def seen_text(teardown: Teardown, one: Seen) -> str:
     elif one.wants_kind:
         code = {NEW_OFF: "unnamed-off", HEADS: "unnamed-heads", SMALL: "unnamed-small"}[code]
     elif code in (NEW_OFF, SMALL, HELD):
+        figures["thing"] = figures["thing"] or part_kind_name(one.of_kind)
         row = part_kinds().get(one.kind) if code == NEW_OFF else mark_kinds().get(one.kind)
         figures["kind"] = of_data(row.name) if row is not None else one.kind
     elif code == HEADS:

@@ -38,8 +38,8 @@ def what_held(teardown: Teardown, before: View, lift: Seen, seen_about: Sequence
         return None
     by = told.get(row.kind) or _as_the_last(teardown, row.kind)
     held_by = row.held_by if by is None else by
-    return Seen(code=HELD, thing=lift.thing, before=lift.before, after=lift.after, look=lift.look, kind=held_by) \
-        if held_by else None
+    return Seen(code=HELD, thing=lift.thing, before=lift.before, after=lift.after, look=lift.look, kind=held_by,
+                of_kind=row.kind) if held_by else None
 
 
 def row_of(kind: str) -> PartKind | None:

@@ -13,7 +13,7 @@ from oddbolt.knowledge.said.seen import HEADS, HELD, LIFTS, MOVED, NEW_OFF, SMAL
 from oddbolt.model.places import Spot, hull
 from oddbolt.model.things import Mark
 from oddbolt.session.recording.recorder import Recorder
-from oddbolt.session.recording.seeing.implied import row_of, went_there, what_held
+from oddbolt.session.recording.seeing.implied import went_there, what_held
 from oddbolt.session.recording.seeing.proposals import Looking, Suggested, marks_carried, proposals
 
 Carry = Callable[[float, float], Spot]
@@ -99,24 +99,26 @@ class WaitingSeen:
             left.sort(key=lambda one, pair=pair: were.get(pair.key_of(one), len(were)))
             found += [(n, self._as_named(pair, one)) for one in left]
         self.shown, self._of = tuple(one for _, one in found), tuple(n for n, _ in found)
-        self._propose_what_held()
+        self._propose_what_held(were)
 
-    def _propose_what_held(self) -> None:
-        """Below each part that is ticked what held it, where no photograph shows that."""
+    def _propose_what_held(self, were: Mapping[_Key, int]) -> None:
+        """Below all lines, which stay where they are, what held each part that is ticked, where no photograph shows
+        that."""
         found: list[tuple[int, Seen]] = []
         told: dict[str, str] = {}  # kind of part -> what was said to have held one
         for place, (n, one) in enumerate(zip(self._of, self.shown)):
-            found.append((n, one))
             if one.code not in LIFTS or not self.is_ticked(place):
                 continue
-            held = what_held(self.session.teardown, self.pairs[n].looking.before, one, self._went_with(place), told)
-            key = self.pairs[n].key_of(held) if held is not None else None
-            if held is not None and key not in self._dropped:
-                found.append((n, self._as_named(self.pairs[n], held)))
-                row = row_of(one.kind or self.session.teardown.part[one.thing].kind)
-                if key in self._kinds and row is not None:
-                    told[row.kind] = self._kinds[key][1]
-        self.shown, self._of = tuple(one for _, one in found), tuple(n for n, _ in found)
+            pair = self.pairs[n]
+            held = what_held(self.session.teardown, pair.looking.before, one, self._went_with(place), told)
+            if held is None or pair.key_of(held) in self._dropped:
+                continue
+            found.append((n, self._as_named(pair, held)))
+            if pair.key_of(held) in self._kinds:
+                told[held.of_kind] = found[-1][1].kind
+        found.sort(key=lambda one: were.get(self.pairs[one[0]].key_of(one[1]), len(were) + len(found)))
+        self.shown += tuple(one for _, one in found)
+        self._of += tuple(n for n, _ in found)
 
     def _went_with(self, place: int) -> list[Seen]:
         """What else went where a part lay, until then, but for what went with a smaller one that lay there too."""
