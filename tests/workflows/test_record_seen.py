@@ -409,7 +409,7 @@ def test_the_demo_is_recorded_by_its_photographs(hands, capsys, wrong):
     true = read_json(DEMO)
     first, before, number, after = told_and_counted(h, true, ROLES, capsys)
     assert after == [] and number - len(before) >= number / 2
-    assert first / operations(h) <= 2.3
+    assert first / operations(h) <= 1.8
     assert len(h.missed) <= operations(h) / 5
     seen = [entry for entry in h.now.log if entry.basis == "seen"]
     assert len(seen) > operations(h) / 2
