@@ -378,7 +378,7 @@ def operations(h: Hands) -> int:
 
 
 def test_the_demo_is_recorded_from_nothing(hands, capsys):
-    """All depths as in the shipped demo; at most 1.85 acts for an operation on average; everything can be taken back."""
+    """All depths as in the shipped demo; at most 1.85 acts an operation on average; everything can be taken back."""
     record(hands)
     wrong, number = wrong_depths(hands)
     with capsys.disabled():
