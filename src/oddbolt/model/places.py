@@ -7,6 +7,11 @@ from collections.abc import Sequence
 Spot = tuple[float, float]  # pixels of the upright photograph: from the left, from the top
 
 
+def middle_of(outline: Sequence[Spot]) -> Spot:
+    """The mean of its corners."""
+    return sum(x for x, _ in outline) / len(outline), sum(y for _, y in outline) / len(outline)
+
+
 def hull(outline: tuple[Spot, ...]) -> tuple[Spot, ...]:
     """The smallest outline without notches round all of it (A. M. Andrew, Inf. Process. Lett. 9 (1979) 216-219, from
     memory)."""

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from msgspec import Struct
 
 from oddbolt.knowledge.covering import contains
-from oddbolt.model.places import Spot
+from oddbolt.model.places import Spot, middle_of
 from oddbolt.model.things import Mark
 
 SEEN = "seen"  # basis of what is taken over
@@ -50,8 +50,7 @@ class Seen(Struct, frozen=True, kw_only=True):
 
     @property
     def middle(self) -> Spot:
-        around = self.spots or self.before
-        return sum(x for x, _ in around) / len(around), sum(y for _, y in around) / len(around)
+        return middle_of(self.spots or self.before)
 
 
 def found_again(mark: Mark, marks: Sequence[Mark]) -> int | None:
@@ -74,6 +73,5 @@ def is_about(outline: Outline, one: Seen) -> bool:
 
 def widened(outline: Outline, share: float) -> Outline:
     """An outline drawn larger about its middle."""
-    x = sum(u for u, _ in outline) / len(outline)
-    y = sum(v for _, v in outline) / len(outline)
+    x, y = middle_of(outline)
     return tuple((x + (u - x) * (1 + 2 * share), y + (v - y) * (1 + 2 * share)) for u, v in outline)

@@ -39,9 +39,7 @@ class ToolActs:
         if not thing or (joint is not None and joint.kind == "screw"):
             recorder.say("no-tool-to-change", alarm=True)
             return False
-        now = acts_of(teardown, thing)[-1].tool
-        box = box_of(teardown)
-        return self.use(box[(box.index(now) + 1) % len(box)] if now in box else box[0])
+        return self.use(next_in_box(teardown, acts_of(teardown, thing)[-1].tool))
 
     def use(self, tool: str) -> bool:
         """What is meant was done with this tool."""
@@ -137,6 +135,12 @@ def box_of(teardown: Teardown) -> list[str]:
     used = [act.tool for joint in teardown.joints if joint.kind != "screw" for way in joint.ways for act in way.acts]
     laid_out = [tool.id for tool in teardown.tools]
     return list(dict.fromkeys((*(laid_out or USUAL_BOX), HAND, *used)))
+
+
+def next_in_box(teardown: Teardown, tool: str) -> str:
+    """The tool after this one of those that lie there, round the box; the first where it does not."""
+    box = box_of(teardown)
+    return box[(box.index(tool) + 1) % len(box)] if tool in box else box[0]
 
 
 def tell_in_passing(recorder: Recorder, text: str, *, pointed: str = "", spot: Spot | None = None) -> bool:

@@ -12,7 +12,7 @@ from oddbolt.session.modes import Act
 from oddbolt.session.recording.recorder import Recorder
 from oddbolt.session.recording.seeing.proposals import Looking
 from oddbolt.session.recording.seeing.waiting import MOST_PAIRS, NAMED, Pair, WaitingSeen
-from oddbolt.session.recording.tool_acts import box_of
+from oddbolt.session.recording.tool_acts import next_in_box
 from oddbolt.session.selection import SEEN_KIND, SEEN_LETTER
 from oddbolt.session.verbs.seeing.take import Round, take_seen
 
@@ -139,8 +139,7 @@ class SeenActs(WaitingSeen):
             return recorder.acts[Act.NEXT_TOOL]() is not False
         row = mark_kinds()[self._named_last]
         kind = recorder.used.armed(row.id, None)
-        box, now = box_of(self.session.teardown), kind.tool or joint_kind(kind.joint).tool
-        tool = box[(box.index(now) + 1) % len(box)] if now in box else box[0]
+        tool = next_in_box(self.session.teardown, kind.tool or joint_kind(kind.joint).tool)
         recorder.used.remember_tool(kind.joint, kind.type, tool)
         recorder.say("kind-with-tool", kind=kind.joint, type=kind.type, tool=tool)
         return True

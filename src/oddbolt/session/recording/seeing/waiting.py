@@ -10,7 +10,7 @@ from msgspec.structs import replace
 
 from oddbolt.knowledge.covering import area
 from oddbolt.knowledge.said.seen import HEADS, HELD, LIFTS, MOVED, NEW_OFF, SMALL, Outline, Seen
-from oddbolt.model.places import Spot, hull
+from oddbolt.model.places import Spot, hull, middle_of
 from oddbolt.model.things import Mark
 from oddbolt.session.recording.recorder import Recorder
 from oddbolt.session.recording.seeing.implied import went_there, what_held
@@ -35,8 +35,9 @@ class Pair(Struct, kw_only=True):
 
     def key_of(self, one: Seen) -> _Key:
         """What stays the same while the record goes on and it is named."""
-        known = one.spots or one.look if one.code in NAMED and one.code != HELD else (one.code, one.thing, one.places)
-        return *self.views, (one.code, one.thing or one.look) if one.code == HELD else known
+        if one.code == HELD:  # it looks as the part does
+            return *self.views, (one.code, one.thing or one.look)
+        return *self.views, one.spots or one.look if one.code in NAMED else (one.code, one.thing, one.places)
 
     def carried(self, marks: Sequence[Mark]) -> Mapping[int, Mark]:
         return marks_carried(marks, self.looking.carry, self.size)
@@ -126,8 +127,8 @@ class WaitingSeen:
         view = self.pairs[n].looking.after.id
         at = {m: found for m in range(len(self.shown)) if self._of[m] <= n and (found := self.where(m, view))}
         smaller = [at[m] for m in at if m != place and self.shown[m].code in LIFTS and area(at[m]) < area(part.after)]
-        return [self.shown[m] for m, found in at.items() if m != place and went_there(part.after, _middle(found))
-                and not any(went_there(other, _middle(found)) for other in smaller)]
+        return [self.shown[m] for m, found in at.items() if m != place and went_there(part.after, middle_of(found))
+                and not any(went_there(other, middle_of(found)) for other in smaller)]
 
     def _as_named(self, pair: Pair, one: Seen) -> Seen:
         key = pair.key_of(one)
@@ -158,7 +159,3 @@ class WaitingSeen:
 
     def _next_unnamed(self) -> int:
         return next((n for n, one in enumerate(self.shown) if one.wants_kind and self.asks), -1)
-
-
-def _middle(outline: Outline) -> Spot:
-    return sum(x for x, _ in outline) / len(outline), sum(y for _, y in outline) / len(outline)
