@@ -280,6 +280,8 @@ def test_lines_stay_where_they_are_while_they_are_named(acts):
     # Below them what held it, which no photograph shows.
     assert codes(acts) == [*before, HELD] and [one.kind for one in acts.shown] == ["", "", "shield", "film", "clip"]
     assert [acts.is_ticked(n) for n in range(4)] == [True, False, True, True] and acts.current == -1
+    acts.tick(4)  # nothing held it
+    assert not acts.is_ticked(4)
     assert acts.take() and not acts.shown
     assert sorted(entry.do for entry in acts.session.teardown.log) == ["release", "release", "remove"]
 
