@@ -31,7 +31,7 @@ if TYPE_CHECKING:
 Placed = tuple[float, float, float]  # x, y, and how well the turned seed correlates there
 LEAST_ROUGH_PX = 4.0  # radius of the head on the image that is searched
 LEAST_WORK_PX, MOST_WORK_PX = 7.0, 8.0  # and on that about the places found
-ROUGHLY, LEAST_ROUGH_MATCH = 1500, 0.2  # places that are looked at on it
+ROUGHLY, AROUND, LEAST_ROUGH_MATCH = 1500, 500, 0.2  # places that are looked at on it; of those, round about as well
 ANGLES, TURN_DEG = 8, 120.0  # turns of the template; every recess repeats after a third of a turn or less
 LOOKED_AT, LOOKED_AT_CLOSELY, LEAST_MATCH = 300, 120, 0.3
 REACH = 0.95  # of the radius: how far a look goes
@@ -79,13 +79,14 @@ class Look(Struct, frozen=True):
 
 def find_alike(pixels: Pixels, seeds: Sequence[tuple[float, float]], radius_px: float, *,
                wrong: Sequence[tuple[float, float]] = (), like: Sequence[Example] = (),
-               unlike: Sequence[Example] = (), most: int = LOOKED_AT, turns: int = ANGLES,
+               unlike: Sequence[Example] = (), most: int = LOOKED_AT, turns: int = ANGLES, finely: bool = True,
                region: tuple[float, float, float, float] | None = None) -> Iterator[list[Likeness]]:
     """Places like the seeds, best first; a `yield` is progress, the last one is the answer.
 
     `pixels` is (height, width, 3), 0 to 255; `radius_px` the radius of the head; `region` (x0, y0, x1, y1) limits where
     is looked. Places in `wrong` teach: what looks more like them than like a seed falls back. `like` and `unlike` are
     the same from elsewhere: other photographs, and what was said to be wrong before. One seed or `like` is needed.
+    Without `finely` places are found on the small image alone: enough to tell a head from what is none.
     """
     x0, y0, x1, y1 = region or (0, 0, pixels.shape[1], pixels.shape[0])
     margin = radius_px * 2.5
@@ -95,7 +96,7 @@ def find_alike(pixels: Pixels, seeds: Sequence[tuple[float, float]], radius_px: 
     yield []
     shown = [Example(pixels, x, y, radius_px) for x, y in seeds] + list(like)
     places: list[Placed] = []
-    for step in _placed(grey, shown[:3], radius_px, most, turns):
+    for step in _placed(grey, shown[:3], radius_px, most, turns, finely):
         places = step
         yield []
     known = [(x - left, y - top) for x, y in (*seeds, *wrong)]
@@ -168,7 +169,7 @@ def likely_head(pixels: Pixels, click: tuple[float, float],
         region = (max(whole[0], x - far), max(whole[1], y - far), min(whole[2], x + far), min(whole[3], y + far))
         found: list[Likeness] = []
         for step in find_alike(pixels, [(one.x, one.y)], one.radius_px, most=TRIED_CLOSELY, turns=TRIED_TURNS,
-                               region=region):
+                               finely=False, region=region):
             found = step
             yield heads[0].x, heads[0].y, heads[0].radius_px
         share = max(0.05, one.strength / heads[0].strength)
@@ -313,7 +314,8 @@ def _turned_product(planes: Pixels, other: Pixels) -> Pixels:
 
 # -- the first look, over the whole photograph
 
-def _placed(grey: Pixels, shown: Sequence[Example], radius_px: float, most: int, turns: int) -> Iterator[list[Placed]]:
+def _placed(grey: Pixels, shown: Sequence[Example], radius_px: float, most: int, turns: int,
+            finely: bool = True) -> Iterator[list[Placed]]:
     """Places that correlate with what is shown, the best first; a `yield` is progress, the last is the answer."""
     import numpy as np
 
@@ -326,9 +328,10 @@ def _placed(grey: Pixels, shown: Sequence[Example], radius_px: float, most: int,
     for match in _correlations(image, _patches(shown, at), at, turns):
         np.maximum(best, match, out=best)
         yield []
-    found = _peaks(best, at, ROUGHLY if is_rough else most, LEAST_ROUGH_MATCH if is_rough else LEAST_MATCH)
+    goes_on = is_rough and finely
+    found = _peaks(best, at, ROUGHLY if goes_on else most, LEAST_ROUGH_MATCH if is_rough else LEAST_MATCH)
     places = [(back(px, 1), back(py, 0), correlation) for py, px, correlation in found]
-    if is_rough:
+    if goes_on:
         yield []
         places = _finer(grey, places, _patches(shown, at_work), at_work, radius_px, most, turns)
     yield places
@@ -347,28 +350,23 @@ def _finer(grey: Pixels, places: Sequence[Placed], templates: Sequence[Pixels], 
            most: int, turns: int) -> list[Placed]:
     """The same correlation at the working scale, at each place and those round it: the best of them, best first."""
     import numpy as np
-    from scipy import ndimage
 
     if not places or not templates:
         return []
-    mask = _mask(templates[0].shape[0], at_work)
-    rows, columns = np.nonzero(mask)
-    half, unit = templates[0].shape[0] // 2, radius_px / at_work
+    unit = radius_px / at_work
     step = max(1, int(unit))
     image = _averaged(grey, step)
-    around = [(i * OFF_PX * unit, k * OFF_PX * unit) for i in (-1, 0, 1) for k in (-1, 0, 1)]
-    at = np.array([(x + dx, y + dy) for x, y, _ in places for dx, dy in around], np.float32)
-    xs = (at[:, :1] + (columns - half) * unit - (step - 1) / 2) / step
-    ys = (at[:, 1:] + (rows - half) * unit - (step - 1) / 2) / step
-    seen = ndimage.map_coordinates(image, [ys.astype(np.float32), xs.astype(np.float32)], np.float32, order=1,
-                                   mode="nearest")
-    seen -= seen.mean(1, keepdims=True)
-    spread = np.sqrt(np.maximum((seen ** 2).mean(1), 4.0))
-    kernels = np.array([turned[rows, columns] for template in templates for turned in _turned(template, turns)])
-    kernels -= kernels.mean(1, keepdims=True)
-    norms = np.sqrt((kernels ** 2).mean(1)) + 1e-6
-    match = ((seen @ kernels.T) / (len(rows) * norms)).max(1) / spread
-    best = match.reshape(len(places), -1).argmax(1) + len(around) * np.arange(len(places))
+    kernels = [turned for template in templates for turned in _turned(template, turns)]
+
+    def match_at(at: Pixels) -> Pixels:
+        return _match_at(image, (at - (step - 1) / 2) / step, unit / step, kernels, at_work)
+
+    at = np.array([(x, y) for x, y, _ in places], np.float32)
+    at = at[np.argsort(-match_at(at))[:AROUND]]
+    around = np.array([(i, k) for i in (-1, 0, 1) for k in (-1, 0, 1)], np.float32) * (OFF_PX * unit)
+    at = (at[:, None] + around).reshape(-1, 2)
+    match = match_at(at)
+    best = match.reshape(-1, len(around)).argmax(1) + len(around) * np.arange(len(at) // len(around))
     order = best[np.argsort(-match[best])]
     order = order[match[order] > LEAST_MATCH]
     found: list[Placed] = []
@@ -376,6 +374,25 @@ def _finer(grey: Pixels, places: Sequence[Placed], templates: Sequence[Pixels], 
         found.append((float(at[order[0], 0]), float(at[order[0], 1]), float(match[order[0]])))
         order = order[((at[order] - at[order[0]]) ** 2).sum(1) >= radius_px ** 2]
     return found
+
+
+def _match_at(image: Pixels, at: Pixels, unit: float, kernels: Sequence[Pixels], at_work: float) -> Pixels:
+    """The largest correlation of the kernels with an image at places (number, 2), x and y; `unit` of its pixels are one
+    of a kernel's."""
+    import numpy as np
+    from scipy import ndimage
+
+    rows, columns = np.nonzero(_mask(kernels[0].shape[0], at_work))
+    half = kernels[0].shape[0] // 2
+    xs, ys = at[:, :1] + (columns - half) * unit, at[:, 1:] + (rows - half) * unit
+    seen = ndimage.map_coordinates(image, [ys.astype(np.float32), xs.astype(np.float32)], np.float32, order=1,
+                                   mode="nearest")
+    seen -= seen.mean(1, keepdims=True)
+    spread = np.sqrt(np.maximum((seen ** 2).mean(1), 4.0))
+    flat = np.array([kernel[rows, columns] for kernel in kernels])
+    flat -= flat.mean(1, keepdims=True)
+    norms = np.sqrt((flat ** 2).mean(1)) + 1e-6
+    return ((seen @ flat.T) / (len(rows) * norms)).max(1) / spread
 
 
 def working_radius(radius_px: float) -> float:
