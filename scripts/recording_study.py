@@ -20,7 +20,7 @@ from oddbolt.studies.retelling import KNOWN
 from scripts.study.analyst import WATCHED, Analyst
 from scripts.study.archetypes import HELD_OUT, TUNED_ON, device
 from scripts.study.mended import FACTS, mended
-from scripts.study.retelling import ASKED, OTHER, SELF, Reteller, Tally
+from scripts.study.retelling import ASKED, OTHER, SELF, SELF_TWICE, Reteller, Tally
 from scripts.study.score import Part, judge, share
 
 GIVEN_BACK = {**{f"only {fact}": {fact} for fact in FACTS},
@@ -171,7 +171,7 @@ class Told(Struct, kw_only=True):
 # is looked at once more at the end.
 STAGES = {"recorded": (0, 0, ""), "one strip": (1, 0, ""), "two strips": (2, 0, ""),
           "three, and yes or no": (3, ASKED, ""), "and once more by the same": (3, ASKED, SELF),
-          "and once more by another": (3, ASKED, OTHER)}
+          "and twice more by the same": (3, ASKED, SELF_TWICE), "and once more by another": (3, ASKED, OTHER)}
 Stage = tuple[int, tuple[int, ...], frozenset[str], str, bool]  # seed, archetypes, left out, stage, overlooks
 
 
@@ -221,8 +221,8 @@ def table_of_ways(seeds: Sequence[int], archetypes: tuple[int, ...], processes: 
     some: list[Told] = []
     for overlooks, who in ((False, "overlooks nothing"), (True, "overlooks")):
         for stage in STAGES:
-            if stage != "recorded" and (overlooks or stage != "and once more by another") or not overlooks \
-                    and stage == "recorded":
+            if stage != "recorded" if overlooks else stage not in ("and twice more by the same",
+                                                                   "and once more by another"):
                 some = retold(seeds, archetypes, stage, overlooks=overlooks, processes=processes, without=without)
                 yield row_of(f"{stage}, {who}" if stage != "recorded" else stage, some)
         yield from (row_of(f"archetype {one}, {who}", [told for told in some if told.archetype == one])

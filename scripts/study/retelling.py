@@ -7,6 +7,7 @@ whoever has answered much says yes. Odds: the archetypes' "answering", engineeri
 from __future__ import annotations
 
 import random
+from collections import Counter
 from collections.abc import Callable, Sequence
 from functools import partial
 
@@ -14,10 +15,10 @@ from msgspec import Struct
 
 from oddbolt.catalog.tables import mark_kinds, part_kinds
 from oddbolt.rules.device_state import DeviceState
-from oddbolt.session.verbs import retold
+from oddbolt.session.verbs.correcting import retold
 from oddbolt.session.verbs.joints import set_isolates
 from oddbolt.session.verbs.parts import make_part
-from oddbolt.studies.retelling import GUESSED, Retelling, retell, things_of
+from oddbolt.studies.retelling import FIRM, GUESSED, Retelling, retell, things_of
 from scripts.study.analyst import Analyst
 from scripts.study.score import planner_of, priority_parts
 from scripts.study.truth import BASE, Thing, apply_all
@@ -29,7 +30,7 @@ WRONG_ANSWER = 0.05  # of a single yes or no
 TIRED_AFTER = 4  # answers about one part in a row
 ROUNDS, ASKED = 3, 8  # of one part, at most
 SAME_AGAIN = 0.5  # of what one person overlooked once; another person overlooks as if for the first time. Assumed.
-SELF, OTHER = "self", "other"
+SELF, SELF_TWICE, OTHER = "self", "self twice", "other"
 Correction = Callable[[], object]
 FORGOTTEN_AS = {"adhesive": "glue"}
 
@@ -47,12 +48,13 @@ class Tally(Struct, kw_only=True):
 class Reteller:
     def __init__(self, analyst: Analyst, seed: int, *, overlooks: bool = True, rounds: int = ROUNDS,
                  asked: int = ASKED, again: str = "") -> None:
-        """`again`: who looks at each way once more at the end, `SELF`, `OTHER` or nobody."""
+        """`again`: who looks at each way once more at the end, `SELF` (or twice more), `OTHER` or nobody."""
         self.analyst, self.hidden = analyst, analyst.hidden
-        self.rng = random.Random(f"reteller {seed}")
+        self._seed, self._drawn = seed, Counter[tuple[str, ...]]()
         self.overlooks, self.rounds, self.asked = overlooks, rounds, asked
         self.truth = planner_of(self.hidden.truth())
-        self.again, self._second = again, False
+        self.again, self._passes = again, 0
+        self.again_passes = {"": 0, SELF: 1, SELF_TWICE: 2, OTHER: 1}[again]
         self._answers = 0
 
     # -- the work
@@ -70,10 +72,10 @@ class Reteller:
         for tally in tallies.values():
             self._tell_one(tally)
         for tally in tallies.values():  # what was said of others may have shaken it: it is offered again
-            if self._shown(tally.part).known == GUESSED:
+            if not self._shown(tally.part).looks:
                 self._tell_one(tally)
-        if self.again:
-            self._second = True
+        while self._passes < self.again_passes:
+            self._passes += 1
             for tally in tallies.values():
                 self._tell_one(tally)
         for tally in tallies.values():
@@ -84,19 +86,20 @@ class Reteller:
         """Strips and corrections, at most so many rounds; then a last look, and what is asked with yes or no."""
         id_, rounds, asked = tally.part, tally.rounds, tally.asked
         self._answers = 0
-        before, limit, looked = self.analyst.acts, self.rounds + self._second, False
+        before, limit, looked = self.analyst.acts, self.rounds + self._passes, False
+        wanted = FIRM if self.again == OTHER and self._passes else self._passes + 1
         while True:
             shown = self._shown(id_)
-            if shown.known == GUESSED and self.rounds and rounds <= limit:
+            if not shown.looks and self.rounds and rounds <= limit:
                 rounds += 1
                 if not self._look(id_, shown, may_correct=rounds <= limit):
                     break
-            elif self._second and shown.wants_a_look and not looked:
+            elif self._passes and shown.looks < wanted and not shown.asks and not looked:
                 looked = True
                 self._look(id_, shown, may_correct=True)
-            elif shown.known != GUESSED and shown.asks and asked < self.asked:
+            elif shown.looks and shown.asks and asked < self.asked:
                 asked += 1
-                self._answer(shown)
+                self._answer(id_, shown)
             else:
                 break
         tally.known, tally.rounds, tally.asked = shown.known, rounds, asked
@@ -117,17 +120,25 @@ class Reteller:
     def _do(self, acts: int, verb: object, *args: object) -> str:
         self.analyst.acts += acts
         self._answers += 1
+        if self.again == OTHER and self._passes:
+            verb, args = retold.said_by, (OTHER, verb, *args)
         done = self.analyst.recorder.do(verb, *args)
         return done.made if done is not None else ""
 
-    def _misses(self, odds: float) -> bool:
+    def _draw(self, *about: str) -> float:
+        """A number of its own for each thing that is judged, and each time: the same in a study that asks otherwise,
+        so that two studies differ by what they ask and not by luck."""
+        self._drawn[about] += 1
+        return random.Random(f"reteller {self._seed} {about} {self._drawn[about]}").random()
+
+    def _misses(self, odds: float, *about: str) -> bool:
         if not self.overlooks:
             return False
         if self._answers >= TIRED_AFTER:
             odds = max(odds, MISSED["tired"])
-        if self._second and self.again == SELF:
-            odds = max(odds, SAME_AGAIN)
-        return self.rng.random() < odds
+        if self.again in (SELF, SELF_TWICE):
+            odds = max(odds, 1 - SAME_AGAIN ** self._passes)
+        return self._draw(*about) < odds
 
     def _meet(self, thing: Thing) -> None:
         """A part that never came off is drawn on the photograph and named."""
@@ -161,7 +172,7 @@ class Reteller:
             return False
         operations = [item.thing for item in shown.items]
         odds = MISSED["short" if len(operations) <= SHORT else "middle" if len(operations) <= LONG else "long"]
-        wrong = [*self._wrong_kinds(operations, odds), *self._wrong_tools(shown, odds),
+        wrong = [*self._wrong_kinds(part, operations, odds), *self._wrong_tools(shown, odds),
                  *self._needless(id_, part, operations), *self._impossible(part, operations, odds)]
         if not wrong:
             self._do(1, retold.works, part, operations)
@@ -170,14 +181,14 @@ class Reteller:
                 correct()
         return not wrong or may_correct
 
-    def _wrong_kinds(self, operations: Sequence[str], odds: float) -> list[Correction]:
+    def _wrong_kinds(self, part: str, operations: Sequence[str], odds: float) -> list[Correction]:
         """Parts that are called what they are not."""
         found: list[Correction] = []
         for own in operations:
             thing = self.hidden.things.get(self.analyst.hidden_of.get(own, ""))
             record = self.analyst.session.teardown.part.get(own)
             if thing is not None and record is not None and thing.kind in part_kinds() and record.kind != thing.kind \
-                    and not self._misses(odds):
+                    and not self._misses(odds, "kind", part, thing.id):
                 found.append(partial(self._do, 2, retold.is_a, own, thing.kind))
         return found
 
@@ -189,7 +200,7 @@ class Reteller:
             if thing is None or thing.kind == "swing":
                 continue
             tools = tuple(tool for tool, _ in thing.acts)
-            if tools != item.tools and not self._misses(odds):
+            if tools != item.tools and not self._misses(odds, "tool", shown.part, thing.id):
                 found.append(partial(self._do, 2, retold.with_tool, item.thing, tools))
         return found
 
@@ -201,11 +212,11 @@ class Reteller:
         for own in operations:
             true = self.analyst.hidden_of.get(own, "")
             if true not in structure.releases and true not in structure.removals:
-                if own != part and not self._misses(odds):
+                if own != part and not self._misses(odds, "needless", part, own):
                     found.append(partial(self._do, 2, retold.needless, part, operations, [own]))
             elif state.is_in_place(true):
                 obstacles = self._in_the_way(state, true)
-                if obstacles and not self._misses(odds):
+                if obstacles and not self._misses(odds, "blocked", part, true):
                     found.append(partial(self._say_blocked, part, operations, own, obstacles))
                 apply_all(state, structure, true)  # from here on it is taken as done
         return found
@@ -252,7 +263,7 @@ class Reteller:
 
     def _needless(self, id_: str, part: str, operations: Sequence[str]) -> list[Correction]:
         """What could be left out, where that is seen."""
-        if self.overlooks and self.rng.random() < LONGER_PASSES:
+        if self.overlooks and self._draw("longer", part) < LONGER_PASSES:
             return []
         best = set(things_of(self.truth.plan([id_])))
         struck: list[str] = []
@@ -285,7 +296,7 @@ class Reteller:
 
     # -- yes or no
 
-    def _answer(self, shown: Retelling) -> None:
+    def _answer(self, id_: str, shown: Retelling) -> None:
         """Which of these could have been done before that came off?"""
         ask = shown.asks[0]
         hider = self.analyst.hidden_of.get(ask.hider, "")
@@ -293,9 +304,9 @@ class Reteller:
         for own in ask.things:
             thing = self.hidden.things.get(self.analyst.hidden_of.get(own, ""))
             yes = thing is None or not any(hider in clause for clause in thing.clauses)
-            if self.overlooks and self.rng.random() < WRONG_ANSWER:
+            if self.overlooks and self._draw("answer", own, hider) < WRONG_ANSWER:
                 yes = not yes
             could[own] = yes
-        if self._misses(0.0):
+        if self._misses(0.0, "tired", id_, hider):
             could = dict.fromkeys(could, False)
         self._do(1 + sum(could.values()) * (0 < sum(could.values()) < len(could)), retold.before, ask.hider, could)

@@ -9,7 +9,7 @@ from scripts.screenshots import all_assumed
 
 from oddbolt.model.label import Label
 from oddbolt.session.verbs.plain import Done
-from oddbolt.studies.retelling import CONFIRMED, GUESSED, WAY_CONFIRMED
+from oddbolt.studies.retelling import CONFIRMED, GUESSED, KNOWN
 from oddbolt.ui.log.keys import TELL_KEYS
 from oddbolt.ui.log.telling.way import STRIP, YES_OR_NO
 from oddbolt.ui.log.telling.way_strip import PICTURE, THING
@@ -90,7 +90,8 @@ def test_right_is_one_key_and_then_yes_or_no_until_it_is_confirmed(guessed):
 
 def test_a_way_that_is_looked_at_twice_is_confirmed(guessed):
     parts = guessed.session.derived.priority_parts()[:2]
-    for _ in range(2):
+    known = []
+    for _ in range(3):
         for part in parts:
             way = shown(guessed, part)
             press(guessed, K.Key_F2)
@@ -101,9 +102,12 @@ def test_a_way_that_is_looked_at_twice_is_confirmed(guessed):
                 press(guessed, K.Key_F3)
                 found(guessed)
             press(guessed, K.Key_Escape)
-    way = shown(guessed, parts[0])
-    assert way.way.known == CONFIRMED and "confirmed" in way.depth.text()
-    assert int(way.number.text().split()[0]) >= 1
+        way = shown(guessed, parts[0])
+        known.append(way.way.known)
+        if known[-1] != GUESSED:
+            assert "confirmed" in way.depth.text() and int(way.number.text().split()[0]) >= 1
+        press(guessed, K.Key_Escape)
+    assert known[0] != CONFIRMED == known[-1] and known == sorted(known, key=KNOWN.index)
 
 
 def test_what_is_not_needed_goes_from_the_way_and_comes_back_with_undo(guessed):
@@ -227,7 +231,35 @@ def test_a_part_that_matters_offers_its_way_when_it_is_off(bench):
     press(bench, K.Key_F2)
     assert now(bench).confirmed[0].part == cover
     found(bench)
-    assert bench.session.derived.known_so_far(None, cover) == WAY_CONFIRMED and "second look" in bench.log.echo.text()
+    assert bench.session.derived.known_so_far(None, cover) == GUESSED and "second look" in bench.log.echo.text()
+    assert bench.session.derived.looks_so_far(None, cover) == 1
+
+
+def test_somebody_else_looks_and_that_is_the_second_look(bench):
+    cover = unscrewed_cover(bench)
+    press(bench, K.Key_F2)  # the way to it
+    found(bench, cover)
+    way = bench.log.way
+    press(bench, K.Key_F2)
+    found(bench, cover)
+    assert way.way.wants_a_look and way.number.text().startswith("0 of")
+    menu = way.correcting.who
+    menu.aboutToShow.emit()
+    [*_, other] = menu.actions()
+    other.trigger()
+    way.correcting.asked.setTextValue("B. Teal")
+    way.correcting.asked.accept()
+    settle()
+    bench.activateWindow()  # a window manager does that
+    settle()
+    assert way.strip.hasFocus() and "B. Teal looks" in way.depth.text()
+    assert "B. Teal" in bench.log.echo.text()
+    press(bench, K.Key_F2)
+    found(bench)
+    assert [said.by for said in now(bench).confirmed][-1] == "B. Teal"
+    assert bench.session.derived.known_so_far(None, cover) == CONFIRMED
+    menu.aboutToShow.emit()
+    assert "✓ B. Teal" in [action.text() for action in menu.actions()]
 
 
 def test_the_menu_the_list_and_access_lead_to_it(guessed):

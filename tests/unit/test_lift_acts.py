@@ -20,7 +20,8 @@ from oddbolt.rules.kit import least_kit
 from oddbolt.rules.replay import replay
 from oddbolt.rules.structure import Structure
 from oddbolt.search.planner import TIME
-from oddbolt.session.verbs import acts, retold
+from oddbolt.session.verbs import acts
+from oddbolt.session.verbs.correcting import retold
 from oddbolt.session.verbs.judging.merging import merged
 from oddbolt.words.acts import operation_text
 from tests.builders import device, joint, part, planner, planner_of

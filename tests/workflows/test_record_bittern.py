@@ -13,7 +13,6 @@ from oddbolt.rules.device_state import DeviceState, apply_whole
 from oddbolt.search.planner import Planner
 from oddbolt.session.prepare import Preparation
 from oddbolt.store.files import read_json
-from oddbolt.studies.retelling import CONFIRMED, GUESSED
 from oddbolt.ui.log.telling.way_strip import THING
 from tests.ui_fixtures import settle, wait_for
 from tests.workflows.test_record_demo import DEMO, Hands, hands_on, operations, wrong_depths
@@ -132,9 +131,9 @@ class Teller:
         self._open(part)
         for _ in range(20):
             shown = self._shown()
-            if shown.part != self.h.of[part] or shown.known == CONFIRMED or shown.wants_a_look:
+            if shown.part != self.h.of[part] or shown.looks and shown.asked is None:
                 return
-            if shown.known != GUESSED:
+            if shown.asked is not None:
                 self._yes_or_no(shown)
             elif not (self._blocked(part, shown) or self._needless(part, shown)):
                 self._answer(1)

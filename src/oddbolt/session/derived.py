@@ -106,6 +106,18 @@ class Derived:
     def _known(self) -> dict[tuple[str, ...], str]:
         return {}
 
+    @cached_property
+    def _looks(self) -> dict[tuple[str, ...], int]:
+        return {}
+
+    def looks_so_far(self, plan: Plan | None, part: str) -> int:
+        """At how many looks the way to a part was said to work; none, where no plan is at hand."""
+        if plan is None:
+            return self._looks.get((part,), 0)
+        from oddbolt.studies.retelling import looks_at
+
+        return looks_at(self.planner, plan)
+
     def known_so_far(self, plan: Plan | None, part: str) -> str:
         """How known the depth of a part is, as far as that is told without further plans: a way that works counts as
         confirmed to be the shortest only once that was found (`keep_known`)."""
@@ -118,6 +130,7 @@ class Derived:
     def keep_known(self, plan: Plan, known: str) -> None:
         """How known the depth of a plan's targets is, as a job has found it."""
         self._known[plan.targets] = known
+        self._looks[plan.targets] = self.looks_so_far(plan, plan.targets[0])
 
     def plans(self, stop: Stop | None = None) -> AllPlanned:
         """Ways for a job that judges by several methods: what they have in common is planned once."""

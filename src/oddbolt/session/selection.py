@@ -77,6 +77,7 @@ class Selection(Struct, kw_only=True):
     answering: bool = False  # an open question is shown
     heard: bool = False  # a sentence was heard and does not count yet
     telling: Telling | None = None  # the way to a part is shown
+    looks: str = ""  # who looks at the ways; empty: whoever records
 
     def modes(self) -> tuple[Mode, ...]:
         """The modes that are on, the innermost first; the last one says what a plain click does."""

@@ -7,22 +7,21 @@ answer and few of them matter (docs/methods/access.md).
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator
 
 from msgspec import Struct
 
-from oddbolt.knowledge.evidence import AllEvidence
-from oddbolt.knowledge.said.retold import BLOCKED, WORKS, looked_at, proven_after
-from oddbolt.knowledge.settling import with_behind
+from oddbolt.knowledge.said.retold import BLOCKED, WORKS, looked_at, proven_after, worth
 from oddbolt.model.things import ASSUMED, Teardown
 from oddbolt.rules.counting import count
-from oddbolt.rules.device_state import Operation
-from oddbolt.rules.structure import structure_of
 from oddbolt.search.planner import STEPS, Make, Plan, Planner
+from oddbolt.studies.doubts import Shortener, assumed_behind, shorteners
 
 GUESSED, WAY_CONFIRMED, CONFIRMED = "guessed", "way_confirmed", "confirmed"
 KNOWN = (GUESSED, WAY_CONFIRMED, CONFIRMED)  # the less known first
-FIRM = 2  # looks at which it was said to work: of what one look takes as right a fifth is not (docs/methods/access.md)
+# Looks at which it was said to work: of what one takes as right a fifth is not, for whoever overlooks
+# (docs/methods/access.md). A second person's look counts for two.
+TWICE, FIRM = 2, 3
 Stop = Callable[[], bool]
 
 
@@ -34,14 +33,6 @@ class Item(Struct, frozen=True, kw_only=True):
     is_assumed: bool  # rests on a guess that nobody has confirmed
 
 
-class Shortener(Struct, frozen=True, kw_only=True):
-    """If none of these things had been behind the hider, the way would be shorter."""
-
-    hider: str
-    things: tuple[str, ...]
-    saves: int  # steps
-
-
 class Retelling(Struct, frozen=True, kw_only=True):
     """The most probable way to a part; `asks` first what saves most."""
 
@@ -49,12 +40,18 @@ class Retelling(Struct, frozen=True, kw_only=True):
     plan: Plan
     items: tuple[Item, ...]
     known: str
+    looks: int  # at which it was said to work
     asks: tuple[Shortener, ...]
+
+    @property
+    def asked(self) -> Shortener | None:
+        """What is asked now: nothing before somebody has looked at the way."""
+        return self.asks[0] if self.asks and self.looks else None
 
     @property
     def wants_a_look(self) -> bool:
         """Whether all that is missing is that somebody looks at it a second time."""
-        return self.known == WAY_CONFIRMED and not self.asks
+        return self.known == GUESSED and self.looks > 0 and not self.asks
 
 
 def things_of(plan: Plan) -> list[str]:
@@ -62,80 +59,56 @@ def things_of(plan: Plan) -> list[str]:
     return list(dict.fromkeys(operation.part or operation.joint for operation in plan.sequence))
 
 
-def unconfirmed(planner: Planner, plan: Plan, looks: int = 1) -> list[str]:
-    """Things whose operation on the way rests on a guess: not told by the record, and not shown so many times, with no
+def unconfirmed(planner: Planner, plan: Plan) -> list[str]:
+    """Things whose operation on the way rests on a guess: not told by the record, and not shown twice, with no
     more cleared before it, to a person who said that it works. None where they confirmed the same way in another order
     of the same number of steps: of orders that are equally good any may be shown."""
-    teardown, things = planner.teardown, things_of(plan)
-    if confirmed_order(planner, plan, looks):
-        return []
-    proven, cleared = proven_after(teardown), set[str]()
-    found = []
-    for thing in things:
-        if teardown.thing(thing).basis == ASSUMED and sum(
-                before <= cleared for before in proven.get(thing, ())) < looks:
-            found.append(thing)
+    return [thing for thing, number in _looks(planner, plan).items() if number < TWICE]
+
+
+def looks_at(planner: Planner, plan: Plan) -> int:
+    """At how many looks each operation of the way was said to work that the record does not tell; `FIRM` at most, none
+    where the part cannot come off."""
+    return min((FIRM, *_looks(planner, plan).values())) if plan.feasible else 0
+
+
+def _looks(planner: Planner, plan: Plan) -> dict[str, int]:
+    """The same for each thing of the way that is assumed."""
+    teardown, cleared = planner.teardown, set[str]()
+    proven, whole = proven_after(teardown), worth(confirmed_by(planner, plan))
+    found = {}
+    for thing in things_of(plan):
+        if teardown.thing(thing).basis == ASSUMED:
+            found[thing] = max(whole, worth([one.by for one in proven.get(thing, ()) if one.cleared <= cleared]))
         cleared.add(thing)
     return found
 
 
-def confirmed_order(planner: Planner, plan: Plan, looks: int = 1) -> tuple[Operation, ...]:
-    """The operations of a plan in an order in which a person confirmed them, at so many looks, where that is as good;
-    else nothing."""
-    things, later, seen = set(things_of(plan)), set[str](), 0
+def confirmed_by(planner: Planner, plan: Plan) -> list[str]:
+    """Who said of the operations of a plan, look by look, that they work in some order, where that is as good."""
+    things, later, by = set(things_of(plan)), set[str](), list[str]()
     for way in reversed(looked_at(planner.teardown)):
         if way.answer == WORKS and things == set(way.operations) and not later & things:
             order = {thing: n for n, thing in enumerate(way.operations)}
             sequence = sorted(plan.sequence, key=lambda one: (order[one.part or one.joint], one.act))
             counted = count(planner.structure, planner.convention, planner.times, sequence)
             if not counted.obstacles and plan.count is not None and counted.steps == plan.count.steps:
-                seen += 1
-                if seen >= looks:
-                    return tuple(sequence)
+                by.append(way.by)
         elif way.answer == BLOCKED and way.at is not None:
             later.add(way.at)  # said afterwards, it may be against the order
-    return ()
+    return by
 
 
 def known_without_plans(planner: Planner, plan: Plan) -> str:
     """How known a depth is, where it takes no further plan to tell: at most *way confirmed* while anything on the way
     is assumed to be behind anything."""
-    if not plan.feasible or unconfirmed(planner, plan):
-        return GUESSED
-    is_open = unconfirmed(planner, plan, FIRM) or any(_assumed_behind(planner.teardown, things_of(plan)).values())
-    return WAY_CONFIRMED if is_open else CONFIRMED
+    looks = looks_at(planner, plan)
+    return _known(looks, looks >= FIRM and bool(assumed_behind(planner.teardown, things_of(plan))))
 
 
-def _assumed_behind(teardown: Teardown, things: Sequence[str]) -> dict[str, list[str]]:
-    """Hider on the way -> things on it that are assumed to be behind it."""
-    evidence, found = AllEvidence(teardown, structure_of(teardown)), dict[str, list[str]]()
-    for thing in things:
-        record = teardown.thing(thing)
-        if record.basis == ASSUMED and record.behind:
-            certain = evidence.of(thing).hides
-            for hider in dict.fromkeys(x for names in record.behind for x in names):
-                if hider not in certain and hider in things:
-                    found.setdefault(hider, []).append(thing)
-    return found
-
-
-def shorteners(make: Make, planner: Planner, plan: Plan) -> Iterator[list[Shortener]]:
-    """What might make the way shorter, if it were not as assumed; a `yield` is progress, the last one the answer."""
-    teardown, things = planner.teardown, things_of(plan)
-    assumed = _assumed_behind(teardown, things)
-    found = []
-    for hider, hidden in assumed.items():
-        other = make(without(teardown, hider, hidden)).plan(plan.targets, plan.objective)
-        if other.feasible and other.value < plan.value:
-            found.append(Shortener(hider=hider, things=tuple(hidden), saves=plan.value - other.value))
-        yield []
-    yield sorted(found, key=lambda one: -one.saves)
-
-
-def without(teardown: Teardown, hider: str, hidden: Sequence[str]) -> Teardown:
-    """The record if none of these things were behind the hider."""
-    return with_behind(teardown, {thing: tuple(tuple(x for x in names if x != hider)
-                                               for names in teardown.thing(thing).behind) for thing in hidden})
+def _known(looks: int, is_open: bool) -> str:
+    """By looks, and whether anything that is assumed may make the way shorter."""
+    return GUESSED if looks < TWICE else WAY_CONFIRMED if is_open or looks < FIRM else CONFIRMED
 
 
 def like(planner: Planner) -> Make:
@@ -145,11 +118,11 @@ def like(planner: Planner) -> Make:
 
 def known_of(make: Make, planner: Planner, plan: Plan) -> str:
     """How known a depth is. A guess for what cannot be freed: there is no way that anybody could have confirmed."""
-    known = known_without_plans(planner, plan)
-    if known != WAY_CONFIRMED or unconfirmed(planner, plan, FIRM):
-        return known
-    *_, asks = shorteners(make, planner, plan)
-    return WAY_CONFIRMED if asks else CONFIRMED
+    looks = looks_at(planner, plan)
+    if looks < FIRM:
+        return _known(looks, False)
+    *_, asks = shorteners(make, planner, plan, things_of(plan))
+    return _known(looks, bool(asks))
 
 
 def retell(make: Make, teardown: Teardown, part: str) -> Iterator[Retelling | None]:
@@ -165,9 +138,8 @@ def retell(make: Make, teardown: Teardown, part: str) -> Iterator[Retelling | No
     items = tuple(Item(thing=thing, tools=tuple(tool for _, tool in sorted(tools[thing].items())),
                        is_assumed=thing in guessed) for thing in things)
     asks: list[Shortener] = []
-    for found in shorteners(make, planner, plan) if plan.feasible else ():
+    for found in shorteners(make, planner, plan, things) if plan.feasible else ():
         asks = found
         yield None
-    known = GUESSED if guessed or not plan.feasible else \
-        WAY_CONFIRMED if asks or unconfirmed(planner, plan, FIRM) else CONFIRMED
-    yield Retelling(part=part, plan=plan, items=items, known=known, asks=tuple(asks))
+    looks = looks_at(planner, plan)
+    yield Retelling(part=part, plan=plan, items=items, known=_known(looks, bool(asks)), looks=looks, asks=tuple(asks))

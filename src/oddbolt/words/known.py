@@ -6,10 +6,11 @@ from oddbolt.studies.retelling import CONFIRMED, GUESSED, WAY_CONFIRMED
 from oddbolt.words.translate import N_, from_table
 
 KNOWN = {GUESSED: N_("guessed"), WAY_CONFIRMED: N_("way confirmed"), CONFIRMED: N_("confirmed")}
-MEANS = {GUESSED: N_("Guessed: nobody has looked at this way and said that it works."),
-         WAY_CONFIRMED: N_("Way confirmed: somebody looked at it, and it works. It takes a second look, or something "
-                           "that is assumed might still make it shorter."),
-         CONFIRMED: N_("Confirmed: looked at twice, it works, and nothing that is assumed would make it shorter.")}
+MEANS = {GUESSED: N_("Guessed: nobody has looked at this way twice and said that it works."),
+         WAY_CONFIRMED: N_("Way confirmed: looked at twice, it works. It takes a third look, or one by somebody else, "
+                           "or something that is assumed might still make it shorter."),
+         CONFIRMED: N_("Confirmed: looked at three times, or by two people, it works, and nothing that is assumed "
+                       "would make it shorter.")}
 SIGNS = {GUESSED: "◌", WAY_CONFIRMED: "◐", CONFIRMED: "●"}  # for plain text; pictures draw them
 
 

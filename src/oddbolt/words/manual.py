@@ -60,9 +60,11 @@ def _log() -> ManualPage:
                "out of the way? Nothing is asked twice, and a way that you confirmed in another order counts."),
             tr("Who looks at a long way once overlooks something now and then. So each way comes back when all have "
                "been looked at: a second look, by you after the other ways or by somebody else, makes it firm. The "
-               "same said twice in a row is one look."),
-            tr("Each depth says how known it is: a dashed ring, guessed; half a disc, the way is confirmed; a disc, "
-               "looked at twice, and nothing that is assumed would make it shorter. A guess is never called firm."))),
+               "same said twice in a row is one look. More, then Who looks, says that somebody else looks now: they "
+               "see what you overlook, so their first look counts for two."),
+            tr("Each depth says how known it is: a dashed ring, guessed, or looked at once; half a disc, looked at "
+               "twice and right; a disc, looked at three times or by two people, and nothing is left that might make "
+               "it shorter. A guess is never called firm."))),
         (tr("One line"), (
             tr("T goes to the line that can be typed: 4 PH00 A cover, plug pack b2b, glue pack heat 70C 5min. What it "
                "will do is said before Return is pressed."),)),

@@ -7,8 +7,9 @@ What was said later counts.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
+from msgspec import Struct
 from msgspec.structs import replace
 
 from oddbolt.model.things import WAY_ANSWERS, ConfirmedWay, Teardown
@@ -137,17 +138,30 @@ def looked_at(teardown: Teardown) -> tuple[ConfirmedWay, ...]:
         teardown.confirmed[n - 1], id=way.id, at_entry=way.at_entry) != way)
 
 
-def proven_after(teardown: Teardown) -> dict[str, list[frozenset[str]]]:
+class Sight(Struct, frozen=True):
+    """A look at which a thing was said to work: what had been cleared by then, and who looked."""
+
+    cleared: frozenset[str]
+    by: str
+
+
+def proven_after(teardown: Teardown) -> dict[str, list[Sight]]:
     """For each thing what had been cleared where a person said that it can be done: with that, or more, it can. What
     was said later against it voids that."""
-    found: dict[str, list[frozenset[str]]] = {}
+    found: dict[str, list[Sight]] = {}
     for way in looked_at(teardown):
         if way.answer == WORKS:
             for n, thing in enumerate(way.operations):
-                found.setdefault(thing, []).append(frozenset(way.operations[:n]))
+                found.setdefault(thing, []).append(Sight(frozenset(way.operations[:n]), way.by))
         elif way.answer == BLOCKED and way.at in found:
-            found[way.at] = [before for before in found[way.at] if not before.isdisjoint(way.by_things)]
+            found[way.at] = [sight for sight in found[way.at] if not sight.cleared.isdisjoint(way.by_things)]
     for pair in teardown.pairs:
         if pair.hides and pair.thing in found:
-            found[pair.thing] = [before for before in found[pair.thing] if pair.hider in before]
+            found[pair.thing] = [sight for sight in found[pair.thing] if pair.hider in sight.cleared]
     return found
+
+
+def worth(by: Sequence[str]) -> int:
+    """What looks by these people are worth: whoever overlooked something once overlooks it again more often than
+    somebody else, so a second person's first look counts for two."""
+    return len(by) + (len(set(by)) > 1)

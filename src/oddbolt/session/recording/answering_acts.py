@@ -23,9 +23,9 @@ from oddbolt.session.selection import WhosePlug
 from oddbolt.session.verbs import joints, lifting
 from oddbolt.session.verbs.answers import hangs
 from oddbolt.session.verbs.correcting.forgotten import held_by, held_by_marked
+from oddbolt.session.verbs.correcting.retold import is_a
 from oddbolt.session.verbs.parts import set_role
 from oddbolt.session.verbs.plain import Done
-from oddbolt.session.verbs.retold import is_a
 
 
 class AnsweringActs:

@@ -14,8 +14,8 @@ from oddbolt.knowledge.said.retold import BLOCKED, NOT_MINE
 from oddbolt.session.modes import Act
 from oddbolt.session.recording.recorder import Recorder, offer
 from oddbolt.session.selection import Telling
-from oddbolt.session.verbs import retold
-from oddbolt.studies.retelling import GUESSED, Retelling
+from oddbolt.session.verbs.correcting import retold
+from oddbolt.studies.retelling import Retelling
 
 ANSWERS = (Act.ANSWER_1, Act.ANSWER_2, Act.ANSWER_3, Act.ANSWER_4)
 
@@ -41,7 +41,7 @@ class TellingActs:
             things = tuple(item.thing for item in found.items)
             at = before.at if before is not None and before.part == found.part and before.at in things else ""
             wants = before.wants if before is not None and at else ""  # it is pointed at just now
-            ask = found.asks[0] if found.asks and found.known != GUESSED else None
+            ask = found.asked
             told = Telling(part=found.part, operations=things, at=at, wants=wants,
                            hider=ask.hider if ask is not None else "", hidden=ask.things if ask is not None else ())
         self.selection.telling = told
@@ -95,6 +95,27 @@ class TellingActs:
 
     def is_a(self, part: str, kind: str) -> bool:
         return self.recorder.do(retold.is_a, part, kind) is not None
+
+    # -- who looks
+
+    @property
+    def looks_now(self) -> str:
+        """Who looks at the ways."""
+        passes = self.recorder.session.teardown.sessions
+        return self.selection.looks or (passes[-1].by if passes else "")
+
+    def people(self) -> list[str]:
+        """Whoever recorded, or said anything of a way, the one who looks now among them."""
+        teardown = self.recorder.session.teardown
+        names = (*(one.by for one in teardown.sessions), *(way.by for way in teardown.confirmed), self.looks_now)
+        return [name for name in dict.fromkeys(names) if name]
+
+    def looks(self, by: str) -> None:
+        """From now on somebody else looks."""
+        if not by:
+            return
+        self.selection.looks = by
+        self.recorder.say("looks", by=by)
 
     # -- what has to be pointed at
 
@@ -167,4 +188,7 @@ class TellingActs:
     def _do(self, verb: Any, *args: Any) -> bool:
         told = self.selection.telling
         offer(self.recorder, ())
-        return self.recorder.do(verb, told.part, told.operations, *args) is not None
+        args = (told.part, told.operations, *args)
+        if self.selection.looks:
+            verb, args = retold.said_by, (self.selection.looks, verb, *args)
+        return self.recorder.do(verb, *args) is not None

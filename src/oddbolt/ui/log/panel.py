@@ -105,7 +105,7 @@ class LogPanel(LogPieces):
         """The Log keeps up with what was chosen and said even while it is hidden; the rest waits until it is seen."""
         if change.kind == OPENED:
             self.states.shown = ""
-            self.recorder.selection.telling = None
+            self.recorder.selection.telling, self.recorder.selection.looks = None, ""
             self.way.opened_other()
             self.strip.forget()
             self.recorder.choose("")

@@ -75,6 +75,7 @@ SAID = {
     "tool-now": N_("{thing}: {tool}. F7 takes the next"),
     "not-pointed": N_("Nothing was pointed at; nothing was changed"),
     "point-a-part": N_("That is no part. Tap the part it belongs to, or press the key that lifts its kind"),
+    "looks": N_("Who looks at the ways now: {by}"),
     "point-blocked": N_("Tap what is in the way of {thing}, on the photograph or on the strip; Esc leaves it"),
     "point-whose": N_("Tap the part that {thing} belongs to, or press the key that lifts its kind; Esc leaves it"),
     "type-changed": N_("The type is {type} now, no longer {before}; a click marks it"),

@@ -9,14 +9,16 @@ from PySide6.QtWidgets import QComboBox, QFrame, QHBoxLayout, QPushButton, QStac
 
 from oddbolt.paint.known import known_icon
 from oddbolt.paint.palette import Palette
+from oddbolt.search.planner import Plan
 from oddbolt.session.derived import AT_ONCE, Derived
 from oddbolt.session.recording.telling_acts import TellingActs
 from oddbolt.session.session import Session
-from oddbolt.studies.retelling import CONFIRMED, GUESSED, WAY_CONFIRMED, Item, Retelling, retell
+from oddbolt.studies.retelling import GUESSED, TWICE, Item, Retelling, retell
 from oddbolt.ui.background.answer import Answer
+from oddbolt.ui.log.telling.correcting import Correcting
 from oddbolt.ui.log.telling.crops import Crops
-from oddbolt.ui.log.telling.questions import Correcting, YesOrNo
 from oddbolt.ui.log.telling.way_strip import WayStrip
+from oddbolt.ui.log.telling.yes_or_no import YesOrNo
 from oddbolt.ui.pieces.sheet import Elided, explain, label, tip
 from oddbolt.words.figures import steps_text
 from oddbolt.words.known import known_meaning, known_text
@@ -83,6 +85,7 @@ class WayPanel(QFrame):
         self.strip.chosen.connect(self._chosen)
         self.strip.pressed_return.connect(self._acts.works)
         self.strip.pressed_return.connect(self.strip.setFocus)
+        self.correcting.named.connect(self._named)
 
     # -- open and shut
 
@@ -136,18 +139,24 @@ class WayPanel(QFrame):
 
     # -- showing
 
+    def _named(self) -> None:
+        """Who looks was asked, or chosen."""
+        if self.way is not None:
+            self._show(self.way)
+        self.strip.setFocus()
+
     def _take(self, way: Retelling | None) -> None:
         if way is None:
             return
         before, self.way = self.way, way
         derived = self._session.derived
         derived.keep_known(way.plan, way.known)
-        is_for_now = way.known == CONFIRMED or way.wants_a_look
+        is_for_now = way.looks > 0 and not way.asks
         was_open = before is not None and before.part == way.part and (
-            before.known != way.known or before.asks != way.asks)
+            before.looks != way.looks or before.asks != way.asks)
         following = self._next_unconfirmed(derived.priority_parts()) if was_open and is_for_now else ""
         if following and following != way.part:
-            done = tr("The way to {0} is confirmed. Next: {1}") if way.known == CONFIRMED else tr(
+            done = tr("The way to {0} is confirmed. Next: {1}") if way.known != GUESSED else tr(
                 "The way to {0} works; it is looked at once more later. Next: {1}")
             self.said.emit(done.format(
                 name_of(self._session.teardown, way.part), name_of(self._session.teardown, following)), False)
@@ -170,14 +179,15 @@ class WayPanel(QFrame):
                                   "or what ties it, on the photograph.").format(
                                       names_of(teardown, way.plan.blocked_by)))
         known = tr("look at it once more") if way.wants_a_look else known_text(way.known)
-        self.depth.setText(f"{steps_text(way.plan.count.steps)} · {known}" if way.plan.count else "")
+        by = self._acts.selection.looks
+        self.depth.setText(" · ".join([*([steps_text(way.plan.count.steps), known] if way.plan.count else []),
+                                       *([tr("{0} looks").format(by)] if by else [])]))
         self.depth.setToolTip(tip(known_meaning(way.known)))
         self.strip.show_items([(item.thing, self._lines(item), item.is_assumed, self._ground(item))
                                for item in way.items], told.at if told is not None else "")
-        asks = way.asks if way.known != GUESSED else ()
-        self.asking.show_ask(asks[0] if asks else None)
+        self.asking.show_ask(way.asked)
         self.correcting.show_way(way)
-        self.pages.setCurrentIndex(STUCK if not way.plan.feasible else YES_OR_NO if asks else STRIP)
+        self.pages.setCurrentIndex(STUCK if not way.plan.feasible else STRIP if way.asked is None else YES_OR_NO)
         self.strip.show_pictures(self._crops.of)
         self._crops.want(teardown, [item.thing for item in way.items], self.devicePixelRatioF())
 
@@ -207,20 +217,26 @@ class WayPanel(QFrame):
                                name_of(teardown, part), part)
             self.parts.setItemData(self.parts.count() - 1, known_meaning(known[part]), Qt.ItemDataRole.ToolTipRole)
         self.parts.setCurrentIndex(parts.index(way.part))
-        told = sum(one == CONFIRMED for one in known.values())
+        told = sum(one != GUESSED for one in known.values())
         self.number.setText(tr("{0} of {1}").format(told, len(parts)))
         self.number.setToolTip(tip(tr("Ways that are confirmed, of all that matter")))
 
     @staticmethod
     def _known(derived: Derived, part: str) -> str:
         """As far as it is known without a long search."""
-        return derived.known_so_far(derived.planner.plan([part]) if derived.size <= AT_ONCE else None, part)
+        return derived.known_so_far(WayPanel._plan(derived, part), part)
+
+    @staticmethod
+    def _plan(derived: Derived, part: str) -> Plan | None:
+        """Where it takes no long search."""
+        return derived.planner.plan([part]) if derived.size <= AT_ONCE else None
 
     def _next_unconfirmed(self, parts: list[str]) -> str:
         """The first that nobody has looked at; when there is none, the first to be looked at once more."""
         derived = self._session.derived
-        known = {part: self._known(derived, part) for part in parts if part in derived.structure.removals}
-        return next((part for wanted in (GUESSED, WAY_CONFIRMED) for part in known if known[part] == wanted), "")
+        looks = {part: derived.looks_so_far(self._plan(derived, part), part)
+                 for part in parts if part in derived.structure.removals}
+        return next((part for wanted in range(TWICE) for part in looks if looks[part] == wanted), "")
 
     def _chosen(self, thing: str) -> None:
         self._acts.choose(thing)

@@ -1,11 +1,12 @@
-"""Under the strip: what may be said of a way, each with its key; and what is asked with yes or no."""
+"""Under the strip: what may be said of a way, each with its key."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QAction, QResizeEvent
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QMenu, QPushButton, QToolButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QInputDialog, QMenu, QPushButton, QWidget
 
 from oddbolt.catalog.tables import mark_kinds, part_kinds, tool_ids
 from oddbolt.model.things import HAND
@@ -13,10 +14,10 @@ from oddbolt.session.modes import Gesture
 from oddbolt.session.recording.telling_acts import TellingActs
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.correcting.forgotten import SCREW
-from oddbolt.studies.retelling import Retelling, Shortener
+from oddbolt.studies.retelling import Retelling
 from oddbolt.ui.log.keys import BY_GESTURE
-from oddbolt.ui.pieces.sheet import explain, label
-from oddbolt.words.names import name_of, part_kind_name, tool_name
+from oddbolt.ui.pieces.sheet import explain
+from oddbolt.words.names import part_kind_name, tool_name
 from oddbolt.words.translate import of_data, tr
 
 KEYS = tuple(BY_GESTURE[gesture] for gesture in (Gesture.ANSWER_1, Gesture.ANSWER_2, Gesture.ANSWER_3,
@@ -28,6 +29,8 @@ HOLDS = ("film", "glue", "tab", SCREW, "clip", "routing", "press-fit", "magnet",
 class Correcting(QWidget):
     """What may be said of the way, or of what is chosen on it."""
 
+    named = Signal()  # who looks was asked: the keys go to the way again
+
     def __init__(self, session: Session, acts: TellingActs) -> None:
         super().__init__()
         self._session, self._acts = session, acts
@@ -38,8 +41,8 @@ class Correcting(QWidget):
         self.whose = QPushButton(tr("{0}  Whose…").format(KEYS[3]))
         self.more = QPushButton(tr("More"))
         menu = QMenu(self.more)
-        self.holds, self.tool, self.is_a = (menu.addMenu(text) for text in (
-            tr("Something else holds it, or lies over it"), tr("It is done with"), tr("It is a")))
+        self.holds, self.tool, self.is_a, self.who = (menu.addMenu(text) for text in (
+            tr("Something else holds it, or lies over it"), tr("It is done with"), tr("It is a"), tr("Who looks")))
         self.more.setMenu(menu)
         self._grid = QGridLayout(self)
         self._grid.setContentsMargins(0, 0, 0, 0)
@@ -56,9 +59,10 @@ class Correcting(QWidget):
                 (self.blocked, tr("Something is in the way of what is chosen: then tap it, on the photograph or here")),
                 (self.needless, tr("The part comes off without what is chosen")),
                 (self.whose, tr("It belongs to another part: then tap that, or press the key that lifts its kind")),
-                (self.more, tr("What was forgotten and holds it; with which tool it is done; of which kind it is")))
+                (self.more, tr("What was forgotten and holds it; with which tool it is done; of which kind it is; "
+                               "and who looks at the ways")))
         for under, fill in ((self.holds, self._fill_holds), (self.tool, self._fill_tools),
-                            (self.is_a, self._fill_kinds)):
+                            (self.is_a, self._fill_kinds), (self.who, self._fill_who)):
             under.aboutToShow.connect(fill)
 
     def resizeEvent(self, event: QResizeEvent) -> None:  # noqa: N802 (Qt's name)
@@ -86,7 +90,7 @@ class Correcting(QWidget):
         """What is chosen has changed: some answers are about nothing without it."""
         told = self._acts.selection.telling
         at, teardown = told.at if told is not None else "", self._session.teardown
-        for one in (self.blocked, self.needless, self.more):
+        for one in (self.blocked, self.needless, self.holds, self.tool):
             one.setEnabled(bool(at))
         self.whose.setEnabled(at in teardown.joint)
         self.is_a.setEnabled(at in teardown.part)
@@ -119,75 +123,31 @@ class Correcting(QWidget):
                           for row in part_kinds().values()] if told is not None else [])
 
 
+    def _fill_who(self) -> None:
+        """A second person sees what the first overlooked; both are kept with what they said."""
+        now = self._acts.looks_now
+        _fill(self.who, [(f"✓ {name}" if name == now else name, lambda n=name: self._looks(n))
+                         for name in self._acts.people()])
+        self.who.addAction(tr("Somebody else…"), self._ask_who)
+
+    def _looks(self, name: str) -> None:
+        self._acts.looks(name)
+        self.named.emit()
+
+    def _ask_who(self) -> None:
+        dialog = QInputDialog(self)
+        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        dialog.setWindowTitle(tr("Who looks"))
+        dialog.setLabelText(tr("Name or initials of whoever looks at the ways now"))
+        dialog.textValueSelected.connect(lambda name: self._looks(name.strip()))
+        dialog.rejected.connect(self.named)
+        dialog.open()
+        self.asked = dialog
+
+
 def _fill(menu: QMenu, entries: list[tuple[str, Callable[[], object]]]) -> None:
     menu.clear()
     for text, does in entries:
         action = QAction(text, menu)
         action.triggered.connect(lambda _=False, d=does: d())
         menu.addAction(action)
-
-
-class YesOrNo(QWidget):
-    """Whether things could have been done before something was cleared; ticked where some could."""
-
-    def __init__(self, session: Session, acts: TellingActs) -> None:
-        super().__init__()
-        self._session, self._acts = session, acts
-        self.ask: Shortener | None = None
-        self.question = label("", "title", wrap=True)
-        self.things: dict[str, QToolButton] = {}
-        self.yes, self.no, self.ticked = (QPushButton() for _ in range(3))
-        self._row = QHBoxLayout()
-        self._row.setSpacing(5)
-        buttons = QHBoxLayout()
-        for place, button in enumerate((self.yes, self.no)):
-            button.setObjectName("offer")
-            button.clicked.connect(lambda _, n=place: acts.usual(n))
-        self.ticked.setObjectName("offer")
-        self.ticked.setText(tr("Those ticked"))
-        self.ticked.clicked.connect(lambda _: self._give_ticked())
-        for button in (self.yes, self.no, self.ticked):
-            buttons.addWidget(button)
-        buttons.addLayout(self._row)
-        buttons.addStretch(1)
-        box = QVBoxLayout(self)
-        box.setContentsMargins(0, 0, 0, 0)
-        box.setSpacing(3)
-        box.addWidget(self.question)
-        box.addLayout(buttons)
-        explain((self.yes, tr("It was not in their way; the way gets shorter")),
-                (self.no, tr("It was in the way of each")),
-                (self.ticked, tr("It was not in the way of those that are ticked")))
-
-    def show_ask(self, ask: Shortener | None) -> None:
-        self.ask = ask
-        for button in self.things.values():
-            self._row.removeWidget(button)
-            button.deleteLater()
-        self.things = {}
-        if ask is None:
-            return
-        teardown, several = self._session.teardown, len(ask.things) > 1
-        if several:
-            self.question.setText(tr("Could these have been done before {0} was out of the way?").format(
-                name_of(teardown, ask.hider)))
-        else:
-            self.question.setText(tr("Could {0} have been done before {1} was out of the way?").format(
-                name_of(teardown, ask.things[0]), name_of(teardown, ask.hider)))
-        self.yes.setText(tr("{0}  Yes, all").format(KEYS[0]) if several else tr("{0}  Yes").format(KEYS[0]))
-        self.no.setText(tr("{0}  No, none").format(KEYS[1]) if several else tr("{0}  No").format(KEYS[1]))
-        self.ticked.setVisible(several)
-        for thing in ask.things if several else ():
-            button = QToolButton()
-            button.setObjectName("answer")
-            button.setCheckable(True)
-            button.setText(name_of(teardown, thing))
-            button.setAccessibleName(button.text())
-            button.setToolTip(tr("Ticked: it could have been done before"))
-            button.toggled.connect(lambda on, b=button, t=thing: b.setText(
-                f"✓ {name_of(self._session.teardown, t)}" if on else name_of(self._session.teardown, t)))
-            self.things[thing] = button
-            self._row.addWidget(button)
-
-    def _give_ticked(self) -> None:
-        self._acts.could({thing: button.isChecked() for thing, button in self.things.items()})

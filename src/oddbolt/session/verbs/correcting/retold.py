@@ -5,7 +5,7 @@ Each is kept word for word (`confirmed` and `pairs` of the record), and what fol
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import Any
 
 from msgspec.structs import replace
@@ -28,6 +28,13 @@ from oddbolt.session.verbs.plain import (
     joint_of,
     label_of,
 )
+
+
+def said_by(teardown: Teardown, by: str, verb: Callable[..., Done], *args: Any) -> Done:
+    """One of these, said by somebody else than who records."""
+    done, known = verb(teardown, *args), len(teardown.confirmed)
+    ways = tuple(replace(way, by=by) if n >= known else way for n, way in enumerate(done.teardown.confirmed))
+    return Done(done.label, replace(done.teardown, confirmed=ways), done.made)
 
 
 def works(teardown: Teardown, part: str, operations: Sequence[str]) -> Done:
