@@ -20,7 +20,7 @@ from oddbolt.studies.retelling import KNOWN
 from scripts.study.analyst import WATCHED, Analyst
 from scripts.study.archetypes import HELD_OUT, TUNED_ON, device
 from scripts.study.mended import FACTS, mended
-from scripts.study.retelling import ASKED, OTHER, SELF, SELF_TWICE, Reteller, Tally
+from scripts.study.retelling import ASKED, OTHER, SELF, Reteller, Tally
 from scripts.study.score import Part, judge, share
 
 GIVEN_BACK = {**{f"only {fact}": {fact} for fact in FACTS},
@@ -169,9 +169,10 @@ class Told(Struct, kw_only=True):
 
 # How far the ways are looked at: strips that are corrected, questions with yes or no afterwards, and by whom each way
 # is looked at once more at the end.
-STAGES = {"recorded": (0, 0, ""), "one strip": (1, 0, ""), "two strips": (2, 0, ""),
-          "three, and yes or no": (3, ASKED, ""), "and once more by the same": (3, ASKED, SELF),
-          "and twice more by the same": (3, ASKED, SELF_TWICE), "and once more by another": (3, ASKED, OTHER)}
+STAGES: dict[str, tuple[int, int, tuple[str, ...]]] = {
+    "recorded": (0, 0, ()), "one strip": (1, 0, ()), "two strips": (2, 0, ()), "three, and yes or no": (3, ASKED, ()),
+    "and once more by the same": (3, ASKED, (SELF,)), "and twice more by the same": (3, ASKED, (SELF, SELF)),
+    "and once more by another": (3, ASKED, (OTHER,)), "by the same, then another": (3, ASKED, (SELF, OTHER))}
 Stage = tuple[int, tuple[int, ...], frozenset[str], str, bool]  # seed, archetypes, left out, stage, overlooks
 
 

@@ -82,8 +82,9 @@ def no_qt_complaints(app, monkeypatch, expected_errors):
     assert jobs_running() == [], "a job was left running"
 
 
-def wait_for(condition, seconds=60):
-    """Let jobs work and their signals arrive. QTest.qWait alone keeps other threads from running Python."""
+def wait_for(condition, seconds=240):
+    """Let jobs work and their signals arrive. QTest.qWait alone keeps other threads from running Python. The seconds
+    are there for what never comes: on a busy machine a comparison of two photographs has taken over a minute."""
     end = time.monotonic() + seconds
     while not condition() and time.monotonic() < end:
         time.sleep(0.005)

@@ -14,11 +14,12 @@ from functools import partial
 from msgspec import Struct
 
 from oddbolt.catalog.tables import mark_kinds, part_kinds
+from oddbolt.knowledge.said.retold import worth
 from oddbolt.rules.device_state import DeviceState
 from oddbolt.session.verbs.correcting import retold
 from oddbolt.session.verbs.joints import set_isolates
 from oddbolt.session.verbs.parts import make_part
-from oddbolt.studies.retelling import FIRM, GUESSED, Retelling, retell, things_of
+from oddbolt.studies.retelling import ENOUGH, GUESSED, Retelling, retell, things_of
 from scripts.study.analyst import Analyst
 from scripts.study.score import planner_of, priority_parts
 from scripts.study.truth import BASE, Thing, apply_all
@@ -30,7 +31,7 @@ WRONG_ANSWER = 0.05  # of a single yes or no
 TIRED_AFTER = 4  # answers about one part in a row
 ROUNDS, ASKED = 3, 8  # of one part, at most
 SAME_AGAIN = 0.5  # of what one person overlooked once; another person overlooks as if for the first time. Assumed.
-SELF, SELF_TWICE, OTHER = "self", "self twice", "other"
+SELF, OTHER = "self", "other"
 Correction = Callable[[], object]
 FORGOTTEN_AS = {"adhesive": "glue"}
 
@@ -47,14 +48,13 @@ class Tally(Struct, kw_only=True):
 
 class Reteller:
     def __init__(self, analyst: Analyst, seed: int, *, overlooks: bool = True, rounds: int = ROUNDS,
-                 asked: int = ASKED, again: str = "") -> None:
-        """`again`: who looks at each way once more at the end, `SELF` (or twice more), `OTHER` or nobody."""
+                 asked: int = ASKED, again: Sequence[str] = ()) -> None:
+        """`again`: who looks at each way once more at the end, time by time."""
         self.analyst, self.hidden = analyst, analyst.hidden
         self._seed, self._drawn = seed, Counter[tuple[str, ...]]()
         self.overlooks, self.rounds, self.asked = overlooks, rounds, asked
         self.truth = planner_of(self.hidden.truth())
         self.again, self._passes = again, 0
-        self.again_passes = {"": 0, SELF: 1, SELF_TWICE: 2, OTHER: 1}[again]
         self._answers = 0
 
     # -- the work
@@ -71,10 +71,11 @@ class Reteller:
         tallies = {id_: Tally(part=id_, known=GUESSED) for id_ in sorted(on_record, key=lambda one: (order[one], one))}
         for tally in tallies.values():
             self._tell_one(tally)
-        for tally in tallies.values():  # what was said of others may have shaken it: it is offered again
-            if not self._shown(tally.part).looks:
+        for tally in tallies.values():  # shaken by what was said of others, or asked enough: it is offered again
+            shown = self._shown(tally.part)
+            if not shown.looks or shown.asks:
                 self._tell_one(tally)
-        while self._passes < self.again_passes:
+        for _ in self.again:
             self._passes += 1
             for tally in tallies.values():
                 self._tell_one(tally)
@@ -87,7 +88,7 @@ class Reteller:
         id_, rounds, asked = tally.part, tally.rounds, tally.asked
         self._answers = 0
         before, limit, looked = self.analyst.acts, self.rounds + self._passes, False
-        wanted = FIRM if self.again == OTHER and self._passes else self._passes + 1
+        wanted = worth((SELF, *self.again[:self._passes]))
         while True:
             shown = self._shown(id_)
             if not shown.looks and self.rounds and rounds <= limit:
@@ -97,13 +98,18 @@ class Reteller:
             elif self._passes and shown.looks < wanted and not shown.asks and not looked:
                 looked = True
                 self._look(id_, shown, may_correct=True)
-            elif shown.looks and shown.asks and asked < self.asked:
+            elif shown.looks and shown.asks and asked < self.asked and self._answers < ENOUGH:
                 asked += 1
                 self._answer(id_, shown)
             else:
                 break
         tally.known, tally.rounds, tally.asked = shown.known, rounds, asked
         tally.acts += self.analyst.acts - before
+
+    @property
+    def _by(self) -> str:
+        """Who looks now."""
+        return (SELF, *self.again)[self._passes]
 
     def _shown(self, id_: str) -> Retelling:
         *_, found = retell(planner_of, self.analyst.session.teardown, self._own(id_))
@@ -120,7 +126,7 @@ class Reteller:
     def _do(self, acts: int, verb: object, *args: object) -> str:
         self.analyst.acts += acts
         self._answers += 1
-        if self.again == OTHER and self._passes:
+        if self._by == OTHER:
             verb, args = retold.said_by, (OTHER, verb, *args)
         done = self.analyst.recorder.do(verb, *args)
         return done.made if done is not None else ""
@@ -136,9 +142,13 @@ class Reteller:
             return False
         if self._answers >= TIRED_AFTER:
             odds = max(odds, MISSED["tired"])
-        if self.again in (SELF, SELF_TWICE):
-            odds = max(odds, 1 - SAME_AGAIN ** self._passes)
+        before = (SELF, *self.again)[:self._passes].count(self._by)
+        odds = max(odds, 1 - SAME_AGAIN ** before)
         return self._draw(*about) < odds
+
+    def _is_tired(self, *about: str) -> bool:
+        """Whether a question is answered with no unread. It is asked once, so nobody has overlooked it before."""
+        return self.overlooks and self._answers >= TIRED_AFTER and self._draw("tired", *about) < MISSED["tired"]
 
     def _meet(self, thing: Thing) -> None:
         """A part that never came off is drawn on the photograph and named."""
@@ -307,6 +317,6 @@ class Reteller:
             if self.overlooks and self._draw("answer", own, hider) < WRONG_ANSWER:
                 yes = not yes
             could[own] = yes
-        if self._misses(0.0, "tired", id_, hider):
+        if self._is_tired(id_, hider):
             could = dict.fromkeys(could, False)
         self._do(1 + sum(could.values()) * (0 < sum(could.values()) < len(could)), retold.before, ask.hider, could)

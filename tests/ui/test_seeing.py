@@ -44,7 +44,7 @@ def two(bench):  # noqa: F811
 
 def arrive(window, body):
     assert window.log.states.add("next.jpg", body)
-    wait_for(lambda: not window.log.seeing.is_looking, 30)
+    wait_for(lambda: not window.log.seeing.is_looking)
     settle()
 
 
@@ -111,7 +111,7 @@ def test_what_was_suggested_stays_when_something_that_looks_like_it_is_named_oth
     assert acts.shown[1].kind == "camera"
     press(two, K.Key_Escape)
     press(two, K.Key_F11)
-    wait_for(lambda: not two.log.seeing.is_looking, 30)
+    wait_for(lambda: not two.log.seeing.is_looking)
     settle()
     assert acts.shown[1].kind == "motor"  # looked at anew
 
@@ -200,7 +200,7 @@ def test_another_photograph_that_is_shown_puts_it_away_and_f11_brings_it_back(tw
     assert not rows(two)
     press(two, K.Key_N)
     press(two, K.Key_F11)
-    wait_for(lambda: not two.log.seeing.is_looking, 30)
+    wait_for(lambda: not two.log.seeing.is_looking)
     settle()
     assert len(rows(two)) == 2
     press(two, K.Key_P)
@@ -253,7 +253,7 @@ def test_a_lift_by_hand_gets_its_footprint_by_the_next_photograph_and_its_edge_i
     log.states.show(log.states.views[-2].id)
     log.states.show(log.states.views[-1].id)
     press(two, K.Key_F11)
-    wait_for(lambda: not log.seeing.is_looking, 30)
+    wait_for(lambda: not log.seeing.is_looking)
     settle()
     assert any("what Bracket had covered" in text and ticked for text, ticked in rows(two))
     press(two, K.Key_Return)
@@ -286,10 +286,10 @@ def test_the_simulated_hands_go_ahead_and_the_photograph_says_so(bench):  # noqa
     for _ in range(4):
         hands.work(3)
     press(bench, K.Key_V)
-    wait_for(lambda: not log.seeing.is_looking, 30)
+    wait_for(lambda: not log.seeing.is_looking)
     hands.work(3)
     press(bench, K.Key_V)
-    wait_for(lambda: not log.seeing.is_looking, 30)
+    wait_for(lambda: not log.seeing.is_looking)
     settle()
     assert rows(bench) and not now(bench).log
     while hands.work(3):
@@ -315,7 +315,7 @@ def test_one_key_takes_what_is_ticked_and_photographs_on(two, monkeypatch):
 
     monkeypatch.setattr(type(log.states), "camera", Camera())
     press(two, K.Key_Return, SHIFT)
-    wait_for(lambda: not log.seeing.is_looking, 30)
+    wait_for(lambda: not log.seeing.is_looking)
     settle()
     assert {e.do for e in now(two).log if e.basis == "seen"} == {"release", "remove"}
     assert drawn == ["back"] and len(now(two).views) == views + 1 and not log.seen_acts.shown

@@ -71,7 +71,7 @@ def fits_everywhere(demo, text_of, scale, width, height):
             demo.log.speaking.bar.show()  # with all its buttons
         settle()
         if name == "verdict":  # what it is judged by has the longest lines
-            wait_for(lambda: demo.verdict.headline.text() and not demo.verdict.is_judging, 60)
+            wait_for(lambda: demo.verdict.headline.text() and not demo.verdict.is_judging)
         demo.resize(width, height)
         settle()
         assert (demo.width(), demo.height()) == (width, height), name

@@ -52,12 +52,12 @@ def two(demo, tmp_path):
 def found(compare):
     """All that is looked for has been found."""
     settle()
-    wait_for(lambda: not compare.is_finding and compare.depths.rows, 60)
+    wait_for(lambda: not compare.is_finding and compare.depths.rows)
 
 
 def made(report):
     settle()
-    wait_for(lambda: report.made is not None and not report.is_making, 90)
+    wait_for(lambda: report.made is not None and not report.is_making)
 
 
 # -- the rail
@@ -84,7 +84,7 @@ def test_while_nothing_is_open_the_shelf_is_there_and_the_others_are_not(demo):
     assert enabled == ["shelf", "prepare"]
     demo.show_workspace("shelf")
     assert demo.stack.currentWidget() is demo.built["shelf"]
-    wait_for(lambda: demo.shelf.is_done, 60)
+    wait_for(lambda: demo.shelf.is_done)
     demo.show_workspace("report")
     assert demo.stack.currentWidget() is demo.built["prepare"]
 
@@ -282,7 +282,7 @@ def test_the_preview_shows_what_is_ticked_and_is_written_as_it_is_seen(demo, tmp
         form = FORM[code]
         path = tmp_path / f"out{form.suffix}"
         report.write_to(path, form)
-        wait_for(lambda path=path: "Written to" in report.echo.text() and path.name in report.echo.text(), 30)
+        wait_for(lambda path=path: "Written to" in report.echo.text() and path.name in report.echo.text())
     assert len(pypdfium2.PdfDocument(tmp_path / "out.pdf")) == report.preview.sheets.number
     with (tmp_path / "out-tables" / "depths.csv").open(newline="") as file:
         assert {row["part"] for row in csv.DictReader(file)} >= {"battery", "display"}
@@ -406,7 +406,7 @@ def test_search_sort_filter_tag_and_open(demo, boards):
     panel = demo.shelf
     demo.show_workspace("shelf")
     panel.add_folder(str(boards))
-    wait_for(lambda: panel.is_done and len(panel.wall.cards.cards) > 6, 60)
+    wait_for(lambda: panel.is_done and len(panel.wall.cards.cards) > 6)
 
     def names():
         return [card.name for card in panel.wall.cards.cards]
@@ -443,7 +443,7 @@ def test_a_damaged_card_says_so_and_offers_to_repair(demo, boards):
     panel = demo.shelf
     demo.show_workspace("shelf")
     panel.add_folder(str(boards))
-    wait_for(lambda: panel.is_done and len(panel.wall.cards.cards) > 6, 60)
+    wait_for(lambda: panel.is_done and len(panel.wall.cards.cards) > 6)
     row = next(n for n, card in enumerate(panel.wall.cards.cards) if card.name == "text")
     index = panel.wall.cards.index(row)
     assert "damaged" in index.data(Qt.ItemDataRole.ToolTipRole)

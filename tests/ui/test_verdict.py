@@ -33,7 +33,7 @@ def lines(panel):
 
 
 def judged(panel):
-    wait_for(lambda: not panel.is_judging, 60)
+    wait_for(lambda: not panel.is_judging)
 
 
 def texts(widget):
@@ -120,7 +120,7 @@ def test_whose_spare_brings_a_fixing_is_asked_and_open_until_it_is_said(demo, pa
 def test_what_would_change_the_class(panel):
     judged(panel)
     panel.tabs.setCurrentIndex(2)
-    wait_for(lambda: panel.changes.list.count() > 3, 60)
+    wait_for(lambda: panel.changes.list.count() > 3)
     found = texts(panel.changes.list)
     assert "Up to class C (2.59): Spare parts answered 4" in found
     assert any("Without Cover seam" in text and "class C" in text for text in found)

@@ -96,7 +96,7 @@ def watched(bench):  # noqa: F811
 
 
 def settled(window):
-    wait_for(lambda: not window.log.watching.is_looking and not window.log.seeing.is_looking, 60)
+    wait_for(lambda: not window.log.watching.is_looking and not window.log.seeing.is_looking)
     settle()
 
 

@@ -9,7 +9,7 @@ from scripts.screenshots import all_assumed
 
 from oddbolt.model.label import Label
 from oddbolt.session.verbs.plain import Done
-from oddbolt.studies.retelling import CONFIRMED, GUESSED, KNOWN
+from oddbolt.studies.retelling import CONFIRMED, GUESSED, KNOWN, WAY_CONFIRMED
 from oddbolt.ui.log.keys import TELL_KEYS
 from oddbolt.ui.log.telling.way import STRIP, YES_OR_NO
 from oddbolt.ui.log.telling.way_strip import PICTURE, THING
@@ -88,10 +88,28 @@ def test_right_is_one_key_and_then_yes_or_no_until_it_is_confirmed(guessed):
     assert "somebody else" in guessed.log.echo.text() or way.way.part != "back-cover"
 
 
+def test_after_enough_answers_in_a_row_the_rest_waits(guessed, monkeypatch):
+    monkeypatch.setattr("oddbolt.studies.retelling.ENOUGH", 2)
+    way = shown(guessed, "back-cover")
+    press(guessed, K.Key_F2)
+    found(guessed)
+    assert len(way.way.asks) > 1 and way.pages.currentIndex() == YES_OR_NO  # one answer: that it works
+    press(guessed, K.Key_F3)
+    found(guessed)
+    assert way.way.part != "back-cover" and "once more later" in guessed.log.echo.text()
+    press(guessed, K.Key_Escape)
+    way = shown(guessed, "back-cover")
+    assert way.pages.currentIndex() == YES_OR_NO and way.way.looks == 1  # asked on
+    press(guessed, K.Key_F3)
+    found(guessed)
+    telling = guessed.log.recorder.selection.telling
+    assert telling.part == way.way.part != "back-cover" and telling.answers == 0  # counted anew for the next
+
+
 def test_a_way_that_is_looked_at_twice_is_confirmed(guessed):
     parts = guessed.session.derived.priority_parts()[:2]
     known = []
-    for _ in range(3):
+    for _ in range(4):
         for part in parts:
             way = shown(guessed, part)
             press(guessed, K.Key_F2)
@@ -257,7 +275,7 @@ def test_somebody_else_looks_and_that_is_the_second_look(bench):
     press(bench, K.Key_F2)
     found(bench)
     assert [said.by for said in now(bench).confirmed][-1] == "B. Teal"
-    assert bench.session.derived.known_so_far(None, cover) == CONFIRMED
+    assert bench.session.derived.known_so_far(None, cover) == WAY_CONFIRMED
     menu.aboutToShow.emit()
     assert "✓ B. Teal" in [action.text() for action in menu.actions()]
 

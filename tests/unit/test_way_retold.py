@@ -25,6 +25,7 @@ from oddbolt.store.document import Document
 from oddbolt.studies.doubts import without
 from oddbolt.studies.retelling import (
     CONFIRMED,
+    ENOUGH,
     GUESSED,
     WAY_CONFIRMED,
     known_of,
@@ -293,7 +294,8 @@ def test_a_depth_is_guessed_then_its_way_confirmed_then_itself():
     after = retold.works(before, "eye", [item.thing for item in way.items]).teardown
     found = told(after)
     assert found.known == GUESSED and found.looks == 1 and not found.wants_a_look
-    assert {ask.hider for ask in found.asks} <= {"lid", "bar"} and found.asked == found.asks[0]
+    assert {ask.hider for ask in found.asks} <= {"lid", "bar"}
+    assert found.asked_after(0) == found.asks[0] and found.asked_after(ENOUGH) is None
     while found.asks:
         after = retold.before(after, found.asks[0].hider, dict.fromkeys(found.asks[0].things, False)).teardown
         found = told(after)
@@ -305,8 +307,9 @@ def test_a_depth_is_guessed_then_its_way_confirmed_then_itself():
     plan = planner_of(after).plan(["eye"])
     assert told(after).known == known_of(planner_of, planner_of(after), plan) == WAY_CONFIRMED
     assert not told(after).wants_a_look
-    after = looked_at_again(after, things)
-    assert told(after).known == CONFIRMED
+    for known in (WAY_CONFIRMED, CONFIRMED):  # of what two look at a twentieth is wrong
+        after = looked_at_again(after, things)
+        assert told(after).known == known
     plan = planner_of(after).plan(["eye"])
     assert known_of(planner_of, planner_of(after), plan) == CONFIRMED
     assert cheaply(after) in (WAY_CONFIRMED, CONFIRMED) and cheaply(before) == GUESSED
@@ -319,7 +322,7 @@ def looked_at_again(teardown, things):
 
 
 def test_a_second_person_sees_what_the_first_overlooks():
-    """Two looks by one person confirm the way; two by two people, with nothing left to ask, the depth."""
+    """Two looks by one person confirm the way; one more by another, with nothing left to ask, the depth."""
     before = record(sessions=[{"pass": 1, "by": "W. Ansel"}])
     one = retold.works(before, "eye", WAY).teardown
     two = retold.said_by(one, "B. Teal", retold.works, "eye", WAY).teardown
@@ -329,7 +332,18 @@ def test_a_second_person_sees_what_the_first_overlooks():
     while found.asks:
         after = retold.before(after, found.asks[0].hider, dict.fromkeys(found.asks[0].things, False)).teardown
         found = told(after)
-    assert found.known == CONFIRMED
+    assert found.known == WAY_CONFIRMED
+    assert told(looked_at_again(after, WAY)).known == CONFIRMED
+
+
+def test_a_long_list_takes_one_look_more(monkeypatch):
+    one = retold.works(record(), "eye", WAY).teardown
+    two = looked_at_again(one, WAY)
+    three = looked_at_again(two, WAY)
+    monkeypatch.setattr("oddbolt.studies.retelling.LONG_LIST", len(WAY) - 1)
+    assert [told(after).known for after in (one, two, three)] == [GUESSED, GUESSED, WAY_CONFIRMED]
+    assert [told(after).wants_a_look for after in (two, three)] == [not told(two).asks, False]
+    assert cheaply(two) == GUESSED != cheaply(three) and any(item.is_assumed for item in told(two).items)
 
 
 def test_what_takes_something_back_voids_every_look_at_it():

@@ -131,9 +131,12 @@ class Teller:
         self._open(part)
         for _ in range(20):
             shown = self._shown()
-            if shown.part != self.h.of[part] or shown.looks and shown.asked is None:
+            asked = shown.asked_after(self.h.log.telling.selection.telling.answers)
+            if shown.part != self.h.of[part] or shown.looks and not shown.asks:
                 return
-            if shown.asked is not None:
+            if shown.looks and asked is None:  # enough for once: it is chosen again
+                self._open(part)
+            elif asked is not None:
                 self._yes_or_no(shown)
             elif not (self._blocked(part, shown) or self._needless(part, shown)):
                 self._answer(1)

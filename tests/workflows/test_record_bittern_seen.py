@@ -111,5 +111,6 @@ def test_the_bench_radio_is_recorded_by_its_photographs(hands, capsys, wrong):
     the_radio(h)
     first, _, _, after = told_and_counted(h, true, MATTER, capsys)
     assert after == []
-    assert first / operations(h) <= 2.7 and len(h.missed) <= operations(h) / 5
+    h.lies.are_refused(h)
+    assert first / operations(h) <= (2.9 if wrong else 2.7) and len(h.missed) <= operations(h) / 5
     all_taken_back(h)

@@ -13,17 +13,17 @@ import random
 from collections import Counter
 
 import pytest
-from msgspec.structs import replace
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from oddbolt.catalog.tables import mark_kinds, part_kinds
-from oddbolt.knowledge.said.seen import HEADS, HELD, MOVED, NEW_OFF, OFF, OPENED, OUT, SMALL, UNCOVERED
+from oddbolt.knowledge.said.seen import HEADS, HELD, MOVED, OFF, OPENED, OUT, SMALL, UNCOVERED
 from oddbolt.paint.drawn_bench.photo import Shot, render, smaller
 from oddbolt.session.prepare import Preparation
 from oddbolt.session.recording.tool_acts import box_of
 from oddbolt.store.files import read_json
 from tests.ui_fixtures import settle, wait_for
+from tests.workflows.lies import Lies
 from tests.workflows.test_record_bittern import Teller
 from tests.workflows.test_record_demo import DEMO, LEFT, Hands, hands_on, operations, wrong_depths
 
@@ -62,7 +62,7 @@ class SeenHands(Hands):
         self.sort, self.missed = "by hand", []
         camera = self.log.states.camera
         camera.draw = self.world.draw
-        self.rng, self.wrong, self.proposed, self.false = random.Random(7), wrong, 0, 0
+        self.lies, self.proposed, self.false = Lies(random.Random(7), wrong), 0, 0
         self.seen_at = {}  # thing -> photograph before, and where on it
         self.shown_on = {}  # thing -> the first photograph on which it is gone, where that is known
         self.open = None  # what is ticked and not taken yet: things found, and where the log stood
@@ -134,7 +134,7 @@ class SeenHands(Hands):
     def go_through(self, ops):
         """What is shown: named, refused, and left ticked; what it does not show is recorded as ever."""
         acts, before = self.log.seen_acts, len(self.now.log)
-        self._spoil()
+        self.lies.spoil(acts, self.now, self.window.session.derived.state)
         self.proposed += len(acts.shown)
         left = dict(ops)
         found, of_pair = {}, {}
@@ -151,7 +151,7 @@ class SeenHands(Hands):
                 found[thing] = left.pop(thing, found.get(thing))
                 self.named[acts._key(n)] = thing
                 self._name(n, thing, found[thing])
-            elif acts.is_ticked(n) and one.code != UNCOVERED:
+            elif acts.is_ticked(n) and (one.code != UNCOVERED or one.before in self.lies.boxes):
                 self.sort = "refused"
                 self._click(n)
                 self.false += 1
@@ -192,17 +192,6 @@ class SeenHands(Hands):
 
     def _is_joint(self, thing):
         return "of" in self.scene.records[thing]
-
-    def _spoil(self):
-        """Some proposals are wrong: a part that did not come off is said to have."""
-        acts = self.log.seen_acts
-        if acts.shown and self.rng.random() < self.wrong * len(acts.shown):
-            x, y = self.scene.to_pixels(self.rng.uniform(20, 200), self.rng.uniform(20, 120), "back")
-            box = ((x, y), (x + 60, y), (x + 60, y + 60), (x, y + 60))
-            lie = replace(acts.shown[0], code=NEW_OFF, thing="", places=(), before=box, after=box, spots=(),
-                          kind="bracket", is_sure=True)
-            acts.shown, acts._of = (*acts.shown, lie), (*acts._of, acts._of[-1])
-            acts._tell()
 
     def _click(self, n):
         """The tick of a line."""
@@ -377,7 +366,8 @@ def told_and_counted(h, true, parts, capsys):
     after = [row for row in wrong_depths(h, true)[0] if row[0] in parts]
     with capsys.disabled():
         print(f"\n{first} acts for {operations(h)} operations: {first / operations(h):.2f} each, by sort {sorts}; "
-              f"{h.acts - first} to tell the ways; {h.proposed} proposals, {h.false} of them refused; not seen "
+              f"{h.acts - first} to tell the ways; {h.proposed} proposals, {h.lies.told} of them made wrong on "
+              f"purpose, {h.false} refused; not seen "
               f"{h.missed}; {number} depths compared, wrong {before}, then of those that matter {after}")
     return first, before, number, after
 
@@ -409,6 +399,7 @@ def test_the_demo_is_recorded_by_its_photographs(hands, capsys, wrong):
     true = read_json(DEMO)
     first, before, number, after = told_and_counted(h, true, ROLES, capsys)
     assert after == [] and number - len(before) >= number / 2
+    h.lies.are_refused(h)
     assert first / operations(h) <= 1.8
     assert len(h.missed) <= operations(h) / 5
     seen = [entry for entry in h.now.log if entry.basis == "seen"]

@@ -37,7 +37,7 @@ class WatchedHands(SeenHands):
 
     def look(self):
         self.log.watching.look()
-        wait_for(lambda: not self.log.watching.is_looking and not self.log.seeing.is_looking, 60)
+        wait_for(lambda: not self.log.watching.is_looking and not self.log.seeing.is_looking)
         settle()
 
     def photograph(self):
@@ -106,25 +106,29 @@ class WatchedHands(SeenHands):
 
 
 @pytest.mark.skipif(not os.environ.get("ODD_BOLT_LONG"), reason="with ./run-tests --long")
-def test_the_tablet_is_recorded_while_the_camera_watches(app, tmp_path, clock, capsys):
+@pytest.mark.parametrize("wrong", [0.0, 0.1])
+def test_the_tablet_is_recorded_while_the_camera_watches(app, tmp_path, clock, capsys, wrong):
     with hands_on(Preparation(name="blank"), tmp_path, clock) as hands:
-        h, true = WatchedHands(hands), read_json(DEMO)
+        h, true = WatchedHands(hands, wrong), read_json(DEMO)
         the_tablet(h)
         first, before, number, after = told_and_counted(h, true, ROLES, capsys)
         # What no photograph showed was recorded late: one of the eight may be a step off (docs/methods/difference.md).
         assert len(after) <= 1 and all(abs(mine - theirs) == 1 for _, mine, theirs in after)
         assert number - len(before) >= number / 3
-        assert first / operations(h) <= 1.5
+        h.lies.are_refused(h)
+        assert first / operations(h) <= (1.7 if wrong else 1.5)
         all_taken_back(h)
 
 
 @pytest.mark.skipif(not os.environ.get("ODD_BOLT_LONG"), reason="with ./run-tests --long")
-def test_the_radio_is_recorded_while_the_camera_watches(app, tmp_path, clock, capsys):
+@pytest.mark.parametrize("wrong", [0.0, 0.1])
+def test_the_radio_is_recorded_while_the_camera_watches(app, tmp_path, clock, capsys, wrong):
     record = Preparation(name="Bittern", category="radio")
     with hands_on(record, tmp_path, clock, demo_scene("bittern"), SPOTS) as hands:
-        h, true = WatchedHands(hands), read_json(BITTERN)
+        h, true = WatchedHands(hands, wrong), read_json(BITTERN)
         the_radio(h)
         first, _, _, after = told_and_counted(h, true, MATTER, capsys)
         assert after == []
-        assert first / operations(h) <= 2.4
+        h.lies.are_refused(h)
+        assert first / operations(h) <= (2.6 if wrong else 2.4)
         all_taken_back(h)

@@ -41,6 +41,7 @@ class Telling(Struct, kw_only=True):
     wants: str = ""  # what is pointed at next: knowledge.retold.BLOCKED or NOT_MINE; empty: nothing
     hider: str = ""  # what is asked about with yes or no, and the things that it hides by the record
     hidden: tuple[str, ...] = ()
+    answers: int = 0  # about this part in a row
 
 
 class Ordering(Struct, kw_only=True):

@@ -19,9 +19,11 @@ from oddbolt.studies.doubts import Shortener, assumed_behind, shorteners
 
 GUESSED, WAY_CONFIRMED, CONFIRMED = "guessed", "way_confirmed", "confirmed"
 KNOWN = (GUESSED, WAY_CONFIRMED, CONFIRMED)  # the less known first
-# Looks at which it was said to work: of what one takes as right a fifth is not, for whoever overlooks
-# (docs/methods/access.md). A second person's look counts for two.
-TWICE, FIRM = 2, 3
+# Looks at which it was said to work: of what one takes as right a fifth is not, for whoever overlooks, of what two do
+# a twentieth, of what four do a sixtieth (docs/methods/access.md). A second person's first look counts for two. A long
+# list is read less well: it takes one look more.
+TWICE, FIRM, LONG_LIST = 2, 4, 12
+ENOUGH = 4  # answers about one part in a row: after more people say yes or no unread (common practice, no source)
 Stop = Callable[[], bool]
 
 
@@ -43,10 +45,10 @@ class Retelling(Struct, frozen=True, kw_only=True):
     looks: int  # at which it was said to work
     asks: tuple[Shortener, ...]
 
-    @property
-    def asked(self) -> Shortener | None:
-        """What is asked now: nothing before somebody has looked at the way."""
-        return self.asks[0] if self.asks and self.looks else None
+    def asked_after(self, answers: int) -> Shortener | None:
+        """What is asked now, after so many answers about it in a row: nothing before somebody has looked at the way,
+        and nothing when that is enough for once."""
+        return self.asks[0] if self.asks and self.looks and answers < ENOUGH else None
 
     @property
     def wants_a_look(self) -> bool:
@@ -63,13 +65,18 @@ def unconfirmed(planner: Planner, plan: Plan) -> list[str]:
     """Things whose operation on the way rests on a guess: not told by the record, and not shown twice, with no
     more cleared before it, to a person who said that it works. None where they confirmed the same way in another order
     of the same number of steps: of orders that are equally good any may be shown."""
-    return [thing for thing, number in _looks(planner, plan).items() if number < TWICE]
+    return [thing for thing, number in _looks(planner, plan).items() if number < TWICE + is_long(plan)]
+
+
+def is_long(plan: Plan) -> bool:
+    """Whether a way is a list in which much is overlooked."""
+    return len(things_of(plan)) > LONG_LIST
 
 
 def looks_at(planner: Planner, plan: Plan) -> int:
-    """At how many looks each operation of the way was said to work that the record does not tell; `FIRM` at most, none
-    where the part cannot come off."""
-    return min((FIRM, *_looks(planner, plan).values())) if plan.feasible else 0
+    """At how many looks each operation of the way was said to work that the record does not tell; no more than are
+    ever wanted, none where the part cannot come off."""
+    return min((FIRM + is_long(plan), *_looks(planner, plan).values())) if plan.feasible else 0
 
 
 def _looks(planner: Planner, plan: Plan) -> dict[str, int]:
@@ -102,12 +109,12 @@ def confirmed_by(planner: Planner, plan: Plan) -> list[str]:
 def known_without_plans(planner: Planner, plan: Plan) -> str:
     """How known a depth is, where it takes no further plan to tell: at most *way confirmed* while anything on the way
     is assumed to be behind anything."""
-    looks = looks_at(planner, plan)
+    looks = looks_at(planner, plan) - is_long(plan)
     return _known(looks, looks >= FIRM and bool(assumed_behind(planner.teardown, things_of(plan))))
 
 
 def _known(looks: int, is_open: bool) -> str:
-    """By looks, and whether anything that is assumed may make the way shorter."""
+    """By looks, as they count for a short list, and whether anything that is assumed may make the way shorter."""
     return GUESSED if looks < TWICE else WAY_CONFIRMED if is_open or looks < FIRM else CONFIRMED
 
 
@@ -118,7 +125,7 @@ def like(planner: Planner) -> Make:
 
 def known_of(make: Make, planner: Planner, plan: Plan) -> str:
     """How known a depth is. A guess for what cannot be freed: there is no way that anybody could have confirmed."""
-    looks = looks_at(planner, plan)
+    looks = looks_at(planner, plan) - is_long(plan)
     if looks < FIRM:
         return _known(looks, False)
     *_, asks = shorteners(make, planner, plan, things_of(plan))
@@ -142,4 +149,5 @@ def retell(make: Make, teardown: Teardown, part: str) -> Iterator[Retelling | No
         asks = found
         yield None
     looks = looks_at(planner, plan)
-    yield Retelling(part=part, plan=plan, items=items, known=_known(looks, bool(asks)), looks=looks, asks=tuple(asks))
+    yield Retelling(part=part, plan=plan, items=items, looks=looks, asks=tuple(asks),
+                     known=_known(looks - is_long(plan), bool(asks)))

@@ -57,14 +57,15 @@ def _log() -> ManualPage:
                "of a part for whose it is; something else holds it; another tool; another kind. The next strip follows "
                "from what you said."),
             tr("Then, where an assumption makes a way longer, one yes or no: could this have been done before that was "
-               "out of the way? Nothing is asked twice, and a way that you confirmed in another order counts."),
+               "out of the way? Nothing is asked twice, and a way that you confirmed in another order counts. After "
+               "four answers about one part in a row the rest waits until its way is shown again."),
             tr("Who looks at a long way once overlooks something now and then. So each way comes back when all have "
-               "been looked at: a second look, by you after the other ways or by somebody else, makes it firm. The "
-               "same said twice in a row is one look. More, then Who looks, says that somebody else looks now: they "
-               "see what you overlook, so their first look counts for two."),
+               "been looked at: a second look, by you after the other ways or by somebody else, makes it firm; a way "
+               "of more than twelve takes a third. The same said twice in a row is one look. More, then Who looks, "
+               "says that somebody else looks now: they see what you overlook, so their first look counts for two."),
             tr("Each depth says how known it is: a dashed ring, guessed, or looked at once; half a disc, looked at "
-               "twice and right; a disc, looked at three times or by two people, and nothing is left that might make "
-               "it shorter. A guess is never called firm."))),
+               "twice and right; a disc, looked at by somebody else as well, or four times, and nothing is left that "
+               "might make it shorter. A guess is never called firm."))),
         (tr("One line"), (
             tr("T goes to the line that can be typed: 4 PH00 A cover, plug pack b2b, glue pack heat 70C 5min. What it "
                "will do is said before Return is pressed."),)),

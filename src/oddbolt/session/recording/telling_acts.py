@@ -41,8 +41,9 @@ class TellingActs:
             things = tuple(item.thing for item in found.items)
             at = before.at if before is not None and before.part == found.part and before.at in things else ""
             wants = before.wants if before is not None and at else ""  # it is pointed at just now
-            ask = found.asked
-            told = Telling(part=found.part, operations=things, at=at, wants=wants,
+            answers = before.answers if before is not None and before.part == found.part else 0
+            ask = found.asked_after(answers)
+            told = Telling(part=found.part, operations=things, at=at, wants=wants, answers=answers,
                            hider=ask.hider if ask is not None else "", hidden=ask.things if ask is not None else ())
         self.selection.telling = told
         self.recorder.tell.told()
@@ -87,14 +88,13 @@ class TellingActs:
     def could(self, could: Mapping[str, bool]) -> bool:
         """Which of these could have been done before what hides them by the record was cleared."""
         told = self.selection.telling
-        return told is not None and bool(told.hider) and \
-            self.recorder.do(retold.before, told.hider, could) is not None
+        return told is not None and bool(told.hider) and self._answered(retold.before, told.hider, could)
 
     def with_tools(self, thing: str, tools: Sequence[str]) -> bool:
-        return self.recorder.do(retold.with_tool, thing, tools) is not None
+        return self._answered(retold.with_tool, thing, tools)
 
     def is_a(self, part: str, kind: str) -> bool:
-        return self.recorder.do(retold.is_a, part, kind) is not None
+        return self._answered(retold.is_a, part, kind)
 
     # -- who looks
 
@@ -191,4 +191,14 @@ class TellingActs:
         args = (told.part, told.operations, *args)
         if self.selection.looks:
             verb, args = retold.said_by, (self.selection.looks, verb, *args)
-        return self.recorder.do(verb, *args) is not None
+        return self._answered(verb, *args)
+
+    def _answered(self, verb: Any, *args: Any) -> bool:
+        """Counted before it is written down: what is shown next follows from both."""
+        told = self.selection.telling
+        if told is not None:
+            told.answers += 1
+        done = self.recorder.do(verb, *args) is not None
+        if told is not None and not done:
+            told.answers -= 1
+        return done

@@ -121,7 +121,7 @@ class Seeing(QObject):
 
     def _want(self, wanted: _Wanted) -> None:
         self._waiting.append(wanted)
-        if not self._jobs.is_running("see"):
+        if len(self._waiting) == 1:  # else the first is looked at; asking its thread would be wrong as it ends
             self._next()
 
     def _next(self) -> None:

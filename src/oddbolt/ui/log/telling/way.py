@@ -13,7 +13,8 @@ from oddbolt.search.planner import Plan
 from oddbolt.session.derived import AT_ONCE, Derived
 from oddbolt.session.recording.telling_acts import TellingActs
 from oddbolt.session.session import Session
-from oddbolt.studies.retelling import GUESSED, TWICE, Item, Retelling, retell
+from oddbolt.studies.doubts import Shortener
+from oddbolt.studies.retelling import GUESSED, Item, Retelling, retell
 from oddbolt.ui.background.answer import Answer
 from oddbolt.ui.log.telling.correcting import Correcting
 from oddbolt.ui.log.telling.crops import Crops
@@ -97,6 +98,8 @@ class WayPanel(QFrame):
             return
         self.part = part or self._next_unconfirmed(parts) or parts[0]
         self.way = None
+        if self._acts.selection.telling is not None:
+            self._acts.selection.telling.answers = 0
         self.setVisible(True)
         self.opened.emit(True)
         self.refresh()
@@ -151,7 +154,7 @@ class WayPanel(QFrame):
         before, self.way = self.way, way
         derived = self._session.derived
         derived.keep_known(way.plan, way.known)
-        is_for_now = way.looks > 0 and not way.asks
+        is_for_now = way.looks > 0 and self._asked(way) is None
         was_open = before is not None and before.part == way.part and (
             before.looks != way.looks or before.asks != way.asks)
         following = self._next_unconfirmed(derived.priority_parts()) if was_open and is_for_now else ""
@@ -163,6 +166,9 @@ class WayPanel(QFrame):
             self.part = following
             self.refresh()
             return
+        if was_open and is_for_now and way.asks:
+            self.said.emit(tr("That is enough about {0} for once; the rest is asked when it is chosen again").format(
+                name_of(self._session.teardown, way.part)), False)
         said = len(self._session.teardown.confirmed)
         if way.wants_a_look and (was_open or (before is not None and said > self._said)):
             self.said.emit(tr("The way to {0} works. It takes a second look, by somebody else or after another way, "
@@ -170,6 +176,10 @@ class WayPanel(QFrame):
         self._said = said
         self._show(way)
         self._acts.show(way)
+
+    def _asked(self, way: Retelling) -> Shortener | None:
+        told = self._acts.selection.telling
+        return way.asked_after(told.answers if told is not None and told.part == way.part else 0)
 
     def _show(self, way: Retelling) -> None:
         teardown, told = self._session.teardown, self._acts.selection.telling
@@ -185,9 +195,10 @@ class WayPanel(QFrame):
         self.depth.setToolTip(tip(known_meaning(way.known)))
         self.strip.show_items([(item.thing, self._lines(item), item.is_assumed, self._ground(item))
                                for item in way.items], told.at if told is not None else "")
-        self.asking.show_ask(way.asked)
+        ask = self._asked(way)
+        self.asking.show_ask(ask)
         self.correcting.show_way(way)
-        self.pages.setCurrentIndex(STUCK if not way.plan.feasible else STRIP if way.asked is None else YES_OR_NO)
+        self.pages.setCurrentIndex(STUCK if not way.plan.feasible else STRIP if ask is None else YES_OR_NO)
         self.strip.show_pictures(self._crops.of)
         self._crops.want(teardown, [item.thing for item in way.items], self.devicePixelRatioF())
 
@@ -232,11 +243,11 @@ class WayPanel(QFrame):
         return derived.planner.plan([part]) if derived.size <= AT_ONCE else None
 
     def _next_unconfirmed(self, parts: list[str]) -> str:
-        """The first that nobody has looked at; when there is none, the first to be looked at once more."""
+        """Of those that are guessed yet the first of those at which people looked least."""
         derived = self._session.derived
-        looks = {part: derived.looks_so_far(self._plan(derived, part), part)
-                 for part in parts if part in derived.structure.removals}
-        return next((part for wanted in range(TWICE) for part in looks if looks[part] == wanted), "")
+        looks = {part: derived.looks_so_far(self._plan(derived, part), part) for part in parts
+                 if part in derived.structure.removals and self._known(derived, part) == GUESSED}
+        return min(looks, key=looks.__getitem__, default="")
 
     def _chosen(self, thing: str) -> None:
         self._acts.choose(thing)
