@@ -129,21 +129,28 @@ class Teller:
 
     def tell(self, part: str) -> None:
         self._open(part)
-        for _ in range(20):
+        self.h.count(2)
+        for _ in range(30):
             shown = self._shown()
-            asked = shown.asked_after(self.h.log.telling.selection.telling.answers)
-            if shown.part != self.h.of[part] or shown.looks and not shown.asks:
-                return
-            if shown.looks and asked is None:  # enough for once: it is chosen again
+            if shown.part != self.h.of[part]:  # enough was asked for once, or all: the window went on
                 self._open(part)
-            elif asked is not None:
+                shown = self._shown()
+                if not shown.asks:
+                    return
+                self.h.count(2)
+            asked = shown.asked_after(self.h.log.telling.selection.telling.answers)
+            if shown.looks and not shown.asks:
+                return
+            if asked is not None:
                 self._yes_or_no(shown)
+            elif shown.looks:
+                self._open(part)
+                self.h.count(2)
             elif not (self._blocked(part, shown) or self._needless(part, shown)):
                 self._answer(1)
 
     def _open(self, part: str) -> None:
         self.h.window.tell_ways(self.h.of[part])
-        self.h.count(2)
 
     def _answer(self, number: int) -> None:
         self.h.key((K.Key_F2, K.Key_F3, K.Key_F4, K.Key_F5)[number - 1])
