@@ -8,8 +8,8 @@ from oddbolt.words.translate import N_, from_table
 KNOWN = {GUESSED: N_("guessed"), WAY_CONFIRMED: N_("way confirmed"), CONFIRMED: N_("confirmed")}
 MEANS = {GUESSED: N_("Guessed: nobody has looked at this way twice and said that it works; three times, where it is "
                      "longer than twelve."),
-         WAY_CONFIRMED: N_("Way confirmed: looked at twice, it works. Confirmed it is when somebody else looked too, "
-                           "and nothing that is assumed might make it shorter."),
+         WAY_CONFIRMED: N_("Way confirmed: looked at twice, it works. It takes somebody else who looks, or two looks "
+                           "more, or something that is assumed might still make it shorter."),
          CONFIRMED: N_("Confirmed: looked at twice and by somebody else, or four times, it works, and nothing that is "
                        "assumed would make it shorter.")}
 SIGNS = {GUESSED: "◌", WAY_CONFIRMED: "◐", CONFIRMED: "●"}  # for plain text; pictures draw them
