@@ -222,8 +222,7 @@ def table_of_ways(seeds: Sequence[int], archetypes: tuple[int, ...], processes: 
     some: list[Told] = []
     for overlooks, who in ((False, "overlooks nothing"), (True, "overlooks")):
         for stage in STAGES:
-            if stage != "recorded" if overlooks else stage not in ("and twice more by the same",
-                                                                   "and once more by another"):
+            if stage != "recorded" if overlooks else STAGES[stage][2] in ((), (SELF,)):
                 some = retold(seeds, archetypes, stage, overlooks=overlooks, processes=processes, without=without)
                 yield row_of(f"{stage}, {who}" if stage != "recorded" else stage, some)
         yield from (row_of(f"archetype {one}, {who}", [told for told in some if told.archetype == one])

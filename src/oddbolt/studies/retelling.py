@@ -109,13 +109,14 @@ def confirmed_by(planner: Planner, plan: Plan) -> list[str]:
 def known_without_plans(planner: Planner, plan: Plan) -> str:
     """How known a depth is, where it takes no further plan to tell: at most *way confirmed* while anything on the way
     is assumed to be behind anything."""
+    return _known(planner, plan, lambda: bool(assumed_behind(planner.teardown, things_of(plan))))
+
+
+def _known(planner: Planner, plan: Plan, is_open: Callable[[], bool]) -> str:
+    """By looks, as they count for a short list, and whether anything that is assumed may make the way shorter: that is
+    found out only where it matters."""
     looks = looks_at(planner, plan) - is_long(plan)
-    return _known(looks, looks >= FIRM and bool(assumed_behind(planner.teardown, things_of(plan))))
-
-
-def _known(looks: int, is_open: bool) -> str:
-    """By looks, as they count for a short list, and whether anything that is assumed may make the way shorter."""
-    return GUESSED if looks < TWICE else WAY_CONFIRMED if is_open or looks < FIRM else CONFIRMED
+    return GUESSED if looks < TWICE else WAY_CONFIRMED if looks < FIRM or is_open() else CONFIRMED
 
 
 def like(planner: Planner) -> Make:
@@ -125,11 +126,11 @@ def like(planner: Planner) -> Make:
 
 def known_of(make: Make, planner: Planner, plan: Plan) -> str:
     """How known a depth is. A guess for what cannot be freed: there is no way that anybody could have confirmed."""
-    looks = looks_at(planner, plan) - is_long(plan)
-    if looks < FIRM:
-        return _known(looks, False)
-    *_, asks = shorteners(make, planner, plan, things_of(plan))
-    return _known(looks, bool(asks))
+    def is_open() -> bool:
+        *_, asks = shorteners(make, planner, plan, things_of(plan))
+        return bool(asks)
+
+    return _known(planner, plan, is_open)
 
 
 def retell(make: Make, teardown: Teardown, part: str) -> Iterator[Retelling | None]:
@@ -148,6 +149,5 @@ def retell(make: Make, teardown: Teardown, part: str) -> Iterator[Retelling | No
     for found in shorteners(make, planner, plan, things) if plan.feasible else ():
         asks = found
         yield None
-    looks = looks_at(planner, plan)
-    yield Retelling(part=part, plan=plan, items=items, looks=looks, asks=tuple(asks),
-                     known=_known(looks - is_long(plan), bool(asks)))
+    yield Retelling(part=part, plan=plan, items=items, looks=looks_at(planner, plan), asks=tuple(asks),
+                    known=_known(planner, plan, lambda: bool(asks)))

@@ -20,6 +20,11 @@ from oddbolt.studies.retelling import Retelling
 ANSWERS = (Act.ANSWER_1, Act.ANSWER_2, Act.ANSWER_3, Act.ANSWER_4)
 
 
+def answers_about(told: Telling | None, part: str) -> int:
+    """How many were given in a row about this part."""
+    return told.answers if told is not None and told.part == part else 0
+
+
 class TellingActs:
     """Holds nothing: what is told stands in the selection."""
 
@@ -41,7 +46,7 @@ class TellingActs:
             things = tuple(item.thing for item in found.items)
             at = before.at if before is not None and before.part == found.part and before.at in things else ""
             wants = before.wants if before is not None and at else ""  # it is pointed at just now
-            answers = before.answers if before is not None and before.part == found.part else 0
+            answers = answers_about(before, found.part)
             ask = found.asked_after(answers)
             told = Telling(part=found.part, operations=things, at=at, wants=wants, answers=answers,
                            hider=ask.hider if ask is not None else "", hidden=ask.things if ask is not None else ())

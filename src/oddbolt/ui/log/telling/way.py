@@ -11,7 +11,7 @@ from oddbolt.paint.known import known_icon
 from oddbolt.paint.palette import Palette
 from oddbolt.search.planner import Plan
 from oddbolt.session.derived import AT_ONCE, Derived
-from oddbolt.session.recording.telling_acts import TellingActs
+from oddbolt.session.recording.telling_acts import TellingActs, answers_about
 from oddbolt.session.session import Session
 from oddbolt.studies.doubts import Shortener
 from oddbolt.studies.retelling import GUESSED, Item, Retelling, retell
@@ -178,8 +178,7 @@ class WayPanel(QFrame):
         self._acts.show(way)
 
     def _asked(self, way: Retelling) -> Shortener | None:
-        told = self._acts.selection.telling
-        return way.asked_after(told.answers if told is not None and told.part == way.part else 0)
+        return way.asked_after(answers_about(self._acts.selection.telling, way.part))
 
     def _show(self, way: Retelling) -> None:
         teardown, told = self._session.teardown, self._acts.selection.telling
@@ -245,8 +244,9 @@ class WayPanel(QFrame):
     def _next_unconfirmed(self, parts: list[str]) -> str:
         """Of those that are guessed yet the first of those at which people looked least."""
         derived = self._session.derived
-        looks = {part: derived.looks_so_far(self._plan(derived, part), part) for part in parts
-                 if part in derived.structure.removals and self._known(derived, part) == GUESSED}
+        plans = {part: self._plan(derived, part) for part in parts if part in derived.structure.removals}
+        looks = {part: derived.looks_so_far(plan, part) for part, plan in plans.items()
+                 if derived.known_so_far(plan, part) == GUESSED}
         return min(looks, key=looks.__getitem__, default="")
 
     def _chosen(self, thing: str) -> None:
