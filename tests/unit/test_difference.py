@@ -111,6 +111,24 @@ def test_a_part_that_came_off_is_said_by_its_outline_and_found_without_one(board
     assert all(210 <= x <= 370 and 140 <= y <= 260 for x, y in region.outline)
 
 
+def test_what_is_bare_on_a_bare_ground_is_off_when_its_rim_goes():
+    """A cell: the whole of it is as even as the tray under it, and only its edge and its label tell. What lies on it may
+    go without it, and what lies across its rim too."""
+    tray = np.full((*SIZE, 3), (46.0, 47.0, 49.0))
+    cell, bar = tray.copy(), tray.copy()
+    cell[80:260, 100:340] = (41.0, 42.0, 44.0)
+    cell[80:82, 100:340] = cell[258:260, 100:340] = cell[80:260, 100:102] = cell[80:260, 338:340] = 70.0
+    cell[164:174, 200:230] += texture(9, 30.0)[164:174, 200:230]
+    bar[:] = cell
+    bar[110:230, 60:220] = texture(12)[110:230, 60:220]
+    around = ((100.0, 80.0), (340.0, 80.0), (340.0, 260.0), (100.0, 260.0))
+    by_hand = tuple((220 + (x - 220) * 1.05, 170 + (y - 170) * 0.96) for x, y in around)
+    for outline in (around, by_hand):
+        assert found_in(cell, tray, outlines=(("cell", outline),)).lifted == ("cell",)
+        assert found_in(bar, cell, outlines=(("cell", outline),)).lifted == ()
+        assert found_in(cell, cell, outlines=(("cell", outline),)).lifted == ()
+
+
 def test_a_head_that_nobody_marked_is_said_where_it_went(board):
     board = head(board, 150, 220, 9)
     after = hole(texture(1), 150, 220, 9)

@@ -27,8 +27,10 @@ if TYPE_CHECKING:
 __all__ = ["CAME_OFF", "GONE", "HEAD", "HIDDEN", "LIGHT", "MOVED", "PRESENT", "SMALL", "UNSURE", "Difference", "Place",
            "Region", "Screw", "Verdict", "differ"]
 HAND, NOT_SAME_SIDE = "hand", "not-same-side"  # why nothing is said
-OUTLINE_AGREES = 0.55  # correlation within an outline: under it the part came off,
-OUTLINE_CHANGED = 0.35  # where so much of it changed; less is what lay on it
+OUTLINE_AGREES = 0.55  # correlation within an outline: under it the part came off, where all round it changed:
+RIM_CHANGED = 0.6  # of the outline has a change near by; less is what lay on it, or what it lies beside
+RIM_NEAR = 0.05  # of its shorter side: so near, since outlines are drawn by hand
+OUTLINE_CHANGED = 0.15  # of what is within at least: what is bare on a bare ground changes at its rim and label alone
 LEAST_OUTLINE_PX = 64
 PLACE_CHANGED = 0.5  # of what is around a mark
 RIM_PX = 5  # half pixels: so near to the rim of what both show
@@ -135,10 +137,23 @@ def _came_off(changes: Changes, corners: Sequence[tuple[float, float]], hidden: 
     half = slice(top // HALF, bottom // HALF + 1), slice(left // HALF, right // HALF + 1)
     b, a = changes.before[top:bottom, left:right], changes.after[top:bottom, left:right]
     if b.size < LEAST_OUTLINE_PX or not changes.changed[half].size or hidden[half].mean() > 0.3 \
-            or changes.changed[half].mean() < OUTLINE_CHANGED:
+            or changes.changed[half].mean() < OUTLINE_CHANGED or not _rim_changed(changes, corners):
         return False
     inside = pixels_within(b.shape, corners, left, top)
     return bool(inside.any()) and correlation(b[inside], a[inside]) < OUTLINE_AGREES
+
+
+def _rim_changed(changes: Changes, corners: Sequence[tuple[float, float]]) -> bool:
+    """Whether something changed near most of an outline."""
+    from scipy import ndimage
+
+    xs, ys = ([p[i] / HALF for p in corners] for i in (0, 1))
+    near = max(2, round(RIM_NEAR * min(max(xs) - min(xs), max(ys) - min(ys))))
+    left, top = max(0, int(min(xs)) - near), max(0, int(min(ys)) - near)
+    changed = changes.changed[top:int(max(ys)) + near + 2, left:int(max(xs)) + near + 2]
+    inside = pixels_within(changed.shape, list(zip(xs, ys)), left, top)
+    rim = inside & ~ndimage.binary_erosion(inside)
+    return bool(rim.any()) and float(ndimage.binary_dilation(changed, iterations=near)[rim].mean()) >= RIM_CHANGED
 
 
 def _verdict(changes: Changes, screw: Screw, hidden: NDArray[np.bool_]) -> Verdict:
