@@ -394,6 +394,18 @@ def test_no_guess_keeps_in_what_came_off():
 
 # -- what is asked of a way that was looked at
 
+def test_of_what_was_said_in_a_circle_the_first_gives_way_to_the_later():
+    """Nobody's answers keep in what came off: the horn before the plug, then the eye before the horn."""
+    first = retold.blocked(record(), "eye", WAY, "plug", ["horn"]).teardown
+    assert behind(first, "plug") >= {"horn"}
+    after = retold.blocked(first, "eye", WAY, "horn-s", ["eye"]).teardown
+    assert "horn" not in behind(after, "plug") and "eye" in behind(after, "horn-s")
+    assert not [one for one in access_findings(after) if one.code == "never-free"]
+    assert [way.by_things for way in after.confirmed] == [("horn",), ("eye",)]  # what was said is kept
+    again = retold.blocked(after, "eye", WAY, "plug", ["horn"]).teardown
+    assert "horn" in behind(again, "plug") and "eye" not in behind(again, "horn-s")
+
+
 def test_only_what_makes_the_way_shorter_is_asked_about():
     """Of many things that are assumed to be behind one hider most make no difference, as something else keeps them."""
     found = told(record())

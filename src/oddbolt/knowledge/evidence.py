@@ -125,6 +125,7 @@ class AllEvidence:
         self._gone: dict[int, frozenset[str]] = {}  # view -> what had been cleared by then, as far as asked for
         self._answers = self._read_answers()
         self._retold = Retold(teardown, structure)
+        self.said_after = self._retold.said_after
         self.is_retold = bool(teardown.confirmed or teardown.pairs)  # a person was shown a way, and answered
         self._back = self._order_of_putting_back()
 

@@ -12,7 +12,7 @@ from oddbolt.model.things import ASSUMED, Joint, Part, Teardown
 from oddbolt.rules.blocked import done_all
 from oddbolt.rules.device_state import DeviceState
 from oddbolt.rules.replay import readings
-from oddbolt.rules.structure import structure_of
+from oddbolt.rules.structure import Structure, structure_of
 
 MOST = 40  # guesses that are dropped at a time
 
@@ -67,7 +67,7 @@ def _freed(teardown: Teardown, guesses: Guesses) -> Teardown:
         state = done_all(structure)
         if all(part in state.removed for part in structure.removals if part in came_off):
             break
-        weakest = _weakest(teardown, guesses, state)
+        weakest = _weakest(teardown, guesses, state) or _first_said(teardown, guesses, state)
         if weakest is None:
             break
         teardown = _without(teardown, *weakest)
@@ -91,6 +91,35 @@ def _weakest(teardown: Teardown, guesses: Guesses, state: DeviceState) -> tuple[
             if hider in guess.odds:
                 found.append((0.0 if hider == base else guess.odds[hider], thing.id, hider))
     return min(found)[1:] if found else None
+
+
+def _first_said(teardown: Teardown, guesses: Guesses, state: DeviceState) -> tuple[str, str] | None:
+    """Where what a person said at several times goes round in a circle, the pair that was said first: what was said
+    later counts. What was said once contradicts the record itself; that stays, and is told as what keeps it in."""
+    structure = state.structure
+    said: list[tuple[int, str, str]] = []
+    for (thing, hider), after in guesses.record.said_after.items():
+        if state.is_in_place(thing) and state.is_in_place(hider) and thing in _waited_for(structure, hider) \
+                and teardown.thing(thing).basis == ASSUMED and hider in {x for names in teardown.thing(thing).behind
+                                                                         for x in names}:
+            said.append((after, thing, hider))
+    return min(said)[1:] if len({after for after, _, _ in said}) > 1 else None
+
+
+def _waited_for(structure: Structure, thing: str) -> frozenset[str]:
+    """What has to be done before a thing, and before that, by what it lies behind and what ties it."""
+    found: set[str] = set()
+    left = [thing]
+    while left:
+        operation = structure.releases.get(one := left.pop()) or structure.removals.get(one)
+        if operation is None:
+            continue
+        needs = {entry.id for names in operation.behind for entry in names}
+        if one in structure.removals:
+            needs.update(structure.removals[one].ties)
+        left += needs - found
+        found |= needs
+    return frozenset(found)
 
 
 def _without(teardown: Teardown, thing: str, hider: str) -> Teardown:

@@ -19,17 +19,20 @@ WORKS, BLOCKED, NEEDLESS, NOT_MINE = WAY_ANSWERS
 
 
 class Retold:
-    """By thing: hider -> whether it hides it; what alone may hide it; of what one hides it."""
+    """By thing: hider -> whether it hides it; what alone may hide it; of what one hides it. And of each pair how many
+    answers had been given when it was said."""
 
     def __init__(self, teardown: Teardown, structure: Structure) -> None:
         self.pairs: dict[str, dict[str, bool]] = {}
         self.allowed: dict[str, frozenset[str]] = {}
         self.one_of: dict[str, tuple[str, ...]] = {}
+        self.said_after: dict[tuple[str, str], int] = {}  # thing, hider
         self._structure = structure
         self._struck: dict[str, set[str]] = {}  # part -> what it comes off without
+        self._answers = 0
         for pair in teardown.pairs:
             self._say(pair.thing, pair.hider, pair.hides)
-        for way in teardown.confirmed:
+        for self._answers, way in enumerate(teardown.confirmed, start=1):
             if way.answer == WORKS:
                 self._read_works(way)
             elif way.answer == BLOCKED and way.at is not None:
@@ -45,6 +48,7 @@ class Retold:
 
     def _say(self, thing: str, hider: str, hides: bool) -> None:
         self.pairs.setdefault(thing, {})[hider] = hides
+        self.said_after[thing, hider] = self._answers
         if hides and thing in self.allowed:
             self.allowed[thing] |= {hider}
 
