@@ -39,18 +39,21 @@ from oddbolt.imaging.differing.difference import (  # noqa: E402
     Screw,
     differ,
 )
-from oddbolt.imaging.differing.outlines import pixels_within  # noqa: E402
+from oddbolt.imaging.differing.outlines import overlap  # noqa: E402
 from oddbolt.imaging.grey import grey_of  # noqa: E402
 from oddbolt.imaging.registering import device_mask, register  # noqa: E402
 from oddbolt.knowledge.covering import IN, RIM_OF_IT, contains, lies_to, rim_of  # noqa: E402
 from oddbolt.paint.drawn_bench.instruments import demo_scene  # noqa: E402
 from oddbolt.paint.drawn_bench.photo import HANDS, Photo, Scene, Shot  # noqa: E402
+from oddbolt.session.recording.seeing.proposals import seen_edge  # noqa: E402
 from scripts.study.score import share  # noqa: E402
 
 DEVICES = ("dunlin-2", "bittern")
 WORK_PX = 1800  # as the window looks at them
 MOST_ACTS = 5
 UNMARKED = 0.35  # of the groups of screws
+DRAWN_OFF = 0.07
+FINELY = 800  # pixels across, for overlaps
 FOUND = 0.3  # overlap from which a part counts as found
 NOTICED = 0.01  # of the device, from which something that reaches in is shown as hiding it
 LEAST_SEEN_MM2 = 12.0  # of a part that can be said to have come off
@@ -72,6 +75,7 @@ class Pair(Struct, kw_only=True):
     plugs: list[bool]  # of each plug that was opened: whether a small change was said there
     false_regions: int
     inside: list[tuple[bool, str]]  # of each thing that is left, and each part that came off blind: under it, and said
+    rough: list[tuple[bool, str]]  # the same of parts with an outline, as badly drawn as people draw
 
 
 @cache
@@ -137,16 +141,22 @@ def compared(sort: str, scene: Scene, found: Difference, before: Shot, after: Sh
     gone = after.removed - before.removed
     here = {part for part in outlines if all(one not in gone for one in carriers(scene, part))}
     outlined = [(part not in here, part in found.lifted) for part in outlines] if not found.refused else []
-    blind, inside = [], []
+    blind, inside, rough = [], [], []
     across = math.hypot(*scene.size_mm) * scene.per_mm * WORK_PX / scene.photo_px[0]
     if not found.refused:
         regions = [region.outline for region in found.regions if region.says in (CAME_OFF, SMALL)]
         for part in gone & outlines.keys():
-            best, region = max(((overlap(outlines[part], region), region) for region in regions), default=(0.0, ()))
+            best, region = max(((overlap(outlines[part], region, FINELY), region) for region in regions),
+                               default=(0.0, ()))
             blind.append(best)
             if best > FOUND:
                 inside += [(contains(tuple(outlines[part]), spot), lies(spot, region, across))
                            for spot in left.values()]
+        for part in gone & outlines.keys() & set(found.lifted):
+            drawn = roughly(outlines[part], random.Random(f"{part} {before.seed}"))
+            edge = seen_edge(drawn, [region.outline for region in found.regions if region.says == CAME_OFF])
+            rough += [(contains(tuple(outlines[part]), spot), lies(spot, edge or drawn, across, is_seen=bool(edge)))
+                      for spot in left.values()]
     went = {at: place for at, place in bare.items() if at not in now}
     heads = [region for region in found.regions if region.says == HEAD]
     return Pair(sort=sort, seconds=seconds, off_px=off, refused=found.refused,
@@ -156,7 +166,7 @@ def compared(sort: str, scene: Scene, found: Difference, before: Shot, after: Sh
                                 for one in heads),
                 plugs=[any(region.box[0] - 6 <= x <= region.box[2] + 6 and region.box[1] - 6 <= y <= region.box[3] + 6
                            for region in found.regions if region.says in (SMALL, HEAD, CAME_OFF)) for x, y in sockets],
-                inside=inside,
+                inside=inside, rough=rough,
                 false_regions=sum(r.says in (CAME_OFF, SMALL) for r in found.regions) if sort == "nothing" else 0)
 
 
@@ -234,9 +244,21 @@ def things_left(scene: Scene, before: Shot, after: Shot) -> dict[tuple[str, int]
     return found
 
 
-def lies(spot: tuple[float, float], outline: Any, across_px: float) -> str:
+def lies(spot: tuple[float, float], outline: Any, across_px: float, *, is_seen: bool = True) -> str:
     """As the record tells how a thing lies to what was covered."""
-    return lies_to(spot, outline, rim_of(outline, across_px, is_seen=True))
+    return lies_to(spot, outline, rim_of(outline, across_px, is_seen=is_seen))
+
+
+def roughly(outline: list[tuple[float, float]], rng: random.Random) -> tuple[tuple[float, float], ...]:
+    """As a person draws it: every edge off by up to `DRAWN_OFF` of its size."""
+    spans = []
+    for i in (0, 1):
+        low, high = min(p[i] for p in outline), max(p[i] for p in outline)
+        size = high - low
+        new = low + rng.uniform(-DRAWN_OFF, DRAWN_OFF) * size, high + rng.uniform(-DRAWN_OFF, DRAWN_OFF) * size
+        spans.append((low, max(size, 1e-6), *new))
+    return tuple(tuple(new + (v - low) / size * (far - new) for v, (low, size, new, far) in zip(spot, spans))
+                 for spot in outline)
 
 
 def parts_seen(scene: Scene, one: Shot) -> dict[str, list[tuple[float, float]]]:
@@ -263,15 +285,16 @@ def overlap_mm2(a: tuple[float, ...], b: tuple[float, ...]) -> float:
     return max(0.0, wide) * max(0.0, high)
 
 
-def overlap(a: Any, b: Any) -> float:
-    """Of two outlines: what they share of what they cover, pixel by pixel."""
-    xs, ys = [x for x, _ in (*a, *b)], [y for _, y in (*a, *b)]
-    shape = int(max(ys) - min(ys)) + 2, int(max(xs) - min(xs)) + 2
-    one, other = (pixels_within(shape, corners, min(xs), min(ys)) for corners in (a, b))
-    return float((one & other).sum() / max(1, (one | other).sum()))
-
-
 # -- the tables
+
+def within(how: str, told: list[tuple[bool, str]]) -> list[str]:
+    """Two rows: of what is said to lie within what a part had covered how much does, and the other way round."""
+    under = [said for true, said in told if true]
+    return [f"| things within what a part had covered, {how}: said within, right | "
+            f"{share(sum(true for true, said in told if said == IN), sum(said == IN for _, said in told))} |",
+            f"| things that it had covered: said within | {share(sum(said == IN for said in under), len(under))}, "
+            f"at the rim {sum(said == RIM_OF_IT for said in under)} |"]
+
 
 def table(pairs: list[Pair]) -> list[str]:
     same = [pair for pair in pairs if pair.sort != "turned over"]
@@ -285,7 +308,8 @@ def table(pairs: list[Pair]) -> list[str]:
     blind = [one for pair in pairs if pair.sort == "acts" for one in pair.blind]
     unmarked, plugs = ([one for pair in pairs if pair.sort == "acts" for one in getattr(pair, name)]
                        for name in ("unmarked", "plugs"))
-    inside = [one for pair in pairs if pair.sort == "acts" for one in pair.inside]
+    inside, rough = ([one for pair in pairs if pair.sort == "acts" for one in getattr(pair, name)]
+                     for name in ("inside", "rough"))
     nothing = [pair for pair in pairs if pair.sort == "nothing"]
     hands, over = ([pair for pair in pairs if pair.sort == sort] for sort in ("hand", "turned over"))
     noticed = [pair.refused == "hand" or pair.hidden_share > NOTICED for pair in hands]
@@ -305,11 +329,7 @@ def table(pairs: list[Pair]) -> list[str]:
             f"| parts that lie there: said to have come off | {share(sum(on_ones), len(on_ones))} |",
             f"| parts without an outline: a region | {share(sum(one > FOUND for one in blind), len(blind))}, overlap "
              f"median {statistics.median(blind) if blind else 0:.2f} |",
-            f"| things within what a part had covered, found blind: said within, right | "
-            f"{share(sum(true for true, said in inside if said == IN), sum(said == IN for _, said in inside))} |",
-            f"| things that it had covered: said within | "
-            f"{share(sum(said == IN for true, said in inside if true), sum(true for true, _ in inside))}, at the rim "
-            f"{sum(said == RIM_OF_IT for true, said in inside if true)} |",
+            *within("found blind", inside), *within("its outline roughly drawn", rough),
             f"| unmarked heads that went: a round change | {share(sum(unmarked), len(unmarked))}; said where none "
             f"went: {sum(pair.false_heads for pair in same)} in {len(same)} pairs |",
             f"| plugs opened, unmarked: a small change | {share(sum(plugs), len(plugs))} |",

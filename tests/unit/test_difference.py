@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 from scipy import ndimage
-from scripts.difference_study import overlap, table, work
+from scripts.difference_study import table, work
 
 from oddbolt.imaging.differing.difference import (
     CAME_OFF,
@@ -19,7 +19,7 @@ from oddbolt.imaging.differing.difference import (
     Screw,
     differ,
 )
-from oddbolt.imaging.differing.outlines import outline_of, pixels_within
+from oddbolt.imaging.differing.outlines import outline_of, overlap, pixels_within
 from oddbolt.imaging.registering import Registration
 
 SIZE = 300, 400
@@ -112,8 +112,8 @@ def test_a_part_that_came_off_is_said_by_its_outline_and_found_without_one(board
 
 
 def test_what_is_bare_on_a_bare_ground_is_off_when_its_rim_goes():
-    """A cell: the whole of it is as even as the tray under it, and only its edge and its label tell. What lies on it may
-    go without it, and what lies across its rim too."""
+    """A cell: the whole of it is as even as the tray under it, and only its edge and its label tell. What lies across
+    it may go without it."""
     tray = np.full((*SIZE, 3), (46.0, 47.0, 49.0))
     cell, bar = tray.copy(), tray.copy()
     cell[80:260, 100:340] = (41.0, 42.0, 44.0)

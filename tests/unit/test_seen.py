@@ -43,6 +43,7 @@ from oddbolt.session.verbs.correcting.delete import delete_things
 from oddbolt.session.verbs.footprints import set_footprint
 from oddbolt.session.verbs.joints import set_behind
 from oddbolt.session.verbs.lifting import lift, release
+from oddbolt.session.verbs.plain import Done
 from oddbolt.session.verbs.seeing.take import Round, take_seen
 from oddbolt.store.document import Document
 from oddbolt.words.recording.seen import seen_text
@@ -113,6 +114,32 @@ def test_a_part_that_came_off_implies_what_held_it(session):
                  regions=(region(CAME_OFF, 95, 95, 305, 205),))
     assert [(one.code, one.thing) for one in found] == [(OUT, "a-1"), (OFF, "plate")]
     assert found[1].after[0] == (102.0, 92.0)  # where it lies on the photograph after
+
+
+def test_what_a_person_drew_gives_way_to_the_edge_that_was_seen(session):
+    """Drawn too large, the part would be told to have covered the plug beside it; where no change shows an edge, the
+    drawn one counts as one that is drawn."""
+    drawn = ((80.0, 80.0), (330.0, 80.0), (330.0, 230.0), (80.0, 230.0))
+    session.do(_with_outline, "plate", drawn)
+    went = {"lifted": ("plate",), "screws": verdicts(GONE, GONE, GONE, GONE)}
+    regions = region(CAME_OFF, 100, 100, 300, 200), region(CAME_OFF, 305, 90, 325, 220)
+    _, seen_one = seen(session, **went, regions=regions)
+    assert (seen_one.code, seen_one.before, seen_one.is_drawn) == (OFF, tuple(map(tuple, PLATE)), False)
+    _, drawn_one = seen(session, **went)
+    assert (drawn_one.before, drawn_one.is_drawn) == (drawn, True)
+    _, elsewhere = seen(session, **went, regions=(region(CAME_OFF, 100, 100, 180, 140),))
+    assert elsewhere.before == drawn and elsewhere.is_drawn
+    for one, basis in ((seen_one, "seen"), (drawn_one, "told")):
+        after = take_seen(session.teardown, [as_round(one)], 5.0, {}).teardown
+        (footprint,) = after.view["v2"].footprints
+        assert footprint.basis == basis and len(footprint.outline) == 4
+        assert next(mark.outline for mark in after.view["v1"].marks if mark.thing == "plate") == drawn
+
+
+def _with_outline(teardown, thing, outline):
+    view = teardown.view["v1"]
+    marks = tuple(replace(mark, outline=outline) if mark.thing == thing else mark for mark in view.marks)
+    return Done(Label("test"), replace(teardown, views=(replace(view, marks=marks), *teardown.views[1:])))
 
 
 def test_what_nobody_marked_waits_for_its_kind(session):

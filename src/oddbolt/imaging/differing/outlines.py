@@ -95,3 +95,17 @@ def pixels_within(shape: tuple[int, ...], corners: Sequence[tuple[float, float]]
         if y1 != y2:
             inside ^= ((y1 > y) != (y2 > y)) & (x < (x2 - x1) * (y - y1) / (y2 - y1) + x1)
     return inside
+
+
+def overlap(one: Sequence[tuple[float, float]], other: Sequence[tuple[float, float]], across: int = 160) -> float:
+    """Of two outlines what they share of all that they cover, 0 to 1, on a grid of so many pixels across both."""
+    xs, ys = [x for x, _ in (*one, *other)], [y for _, y in (*one, *other)]
+    if not min(len(one), len(other)) or max(a[0] for a in one) < min(b[0] for b in other) \
+            or max(b[0] for b in other) < min(a[0] for a in one):
+        return 0.0
+    left, top = min(xs), min(ys)
+    scale = across / max(max(xs) - left, max(ys) - top, 1e-6)
+    shape = int((max(ys) - top) * scale) + 2, int((max(xs) - left) * scale) + 2
+    a, b = (pixels_within(shape, [((x - left) * scale, (y - top) * scale) for x, y in corners])
+            for corners in (one, other))
+    return float((a & b).sum() / max(1, (a | b).sum()))

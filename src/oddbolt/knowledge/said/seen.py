@@ -42,6 +42,7 @@ class Seen(Struct, frozen=True, kw_only=True):
     kind: str = ""  # a kind of part, a row of the kinds of joints, a letter; empty: to be said
     of_kind: str = ""  # of what held a part: the kind of that
     is_sure: bool = True
+    is_drawn: bool = False  # of a part that came off: `before` is its outline on record, as no change shows its edge
     look: Look | None = None
 
     @property

@@ -38,6 +38,7 @@ if TYPE_CHECKING:
     from oddbolt.imaging.differing.difference import Difference, Place, Region, Screw
 
 HEAD_MM, PLACE_MM = 2.4, 1.6  # of a head whose letter says nothing of it, and of another joint: radius looked at
+SAME_PLACE = 0.5  # of what an outline and a region cover: so much they share where they are of one thing
 EDGE = 0.05  # of its size: so far outside of a region lies the mark of what came off there
 # How far two things of one kind look apart at most; and how much further the next kind has to be: a wrong suggestion
 # costs two acts, none costs one. Chosen on the demo tablet.
@@ -163,13 +164,16 @@ def _came_off(teardown: Teardown, looking: Looking, off: Sequence[_Region], stat
     spent = {mark.thing for mark in marks if not state.is_in_place(mark.thing)}
     made: list[Seen] = []
     lifts: _Lifts = []
+    drawn: list[Outline] = []
     for part in looking.found.lifted:
         mark = next((m for m in marks if m.thing == part), None)
         if mark is not None and state.is_in_place(part):
-            made.append(_of(OFF, mark.outline, looking, thing=part))
-            lifts.append((part, mark.outline))
+            edge = seen_edge(mark.outline, [region.before for region in off])
+            made.append(replace(_of(OFF, edge or mark.outline, looking, thing=part), is_drawn=not edge))
+            lifts.append((part, edge or mark.outline))
+            drawn.append(mark.outline)
     for region in off:
-        if any(_is_mostly(region.before, outline) for _, outline in lifts):
+        if any(_is_mostly(region.before, outline) for outline in (*drawn, *(edge for _, edge in lifts))):
             continue
         inside = [m for m in marks if m.thing in teardown.part and contains(widened(region.before, EDGE), (m.x, m.y))]
         gone = [m for m in inside if m.thing in spent]
@@ -189,6 +193,14 @@ def _came_off(teardown: Teardown, looking: Looking, off: Sequence[_Region], stat
             made.append(_of(NEW_OFF, region.before, looking, kind=suggested.kind_of(NEW_OFF, look), look=look))
         lifts.append((there, region.before))
     return made, lifts
+
+
+def seen_edge(outline: Outline, regions: Sequence[Outline]) -> Outline:
+    """The region that a part with an outline left: it is finer than what a person drew. Empty where none is that."""
+    from oddbolt.imaging.differing.outlines import overlap
+
+    shared, edge = max(((overlap(outline, region), region) for region in regions), default=(0.0, ()))
+    return edge if shared >= SAME_PLACE else ()
 
 
 ORDER = (OUT, OFF, OPENED, HEADS, NEW_OFF, SMALL, UNCOVERED, MOVED)

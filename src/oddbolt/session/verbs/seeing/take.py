@@ -33,7 +33,7 @@ from oddbolt.model.things import Mark, Teardown, View
 from oddbolt.rules.replay import in_order, present_state, replay
 from oddbolt.rules.structure import structure_of
 from oddbolt.session.standing import is_next, lifted, released
-from oddbolt.session.verbs.footprints import set_footprint
+from oddbolt.session.verbs.footprints import DRAWN, set_footprint
 from oddbolt.session.verbs.groups import split_group
 from oddbolt.session.verbs.lifting import lift, lift_as, mark_and_release, release
 from oddbolt.session.verbs.marking import Kind
@@ -213,7 +213,8 @@ def _done(teardown: Teardown, before_id: str, after_id: str, one: Seen, t: float
         teardown = change_view(teardown, before_id, lambda v: replace(v, marks=tuple(
             replace(m, outline=_rounded(one.before)) if m.thing == part and not m.outline else m for m in v.marks)))
     covers = one.after and covers_others(teardown, part)
-    return set_footprint(teardown, after_id, part, one.after, one.others, SEEN).teardown if covers else teardown
+    basis = DRAWN if one.is_drawn else SEEN  # the edge that a person drew is not as fine as one that was seen
+    return set_footprint(teardown, after_id, part, one.after, one.others, basis).teardown if covers else teardown
 
 
 def covers_others(teardown: Teardown, part: str) -> bool:
