@@ -70,6 +70,7 @@ class Pair(Struct, kw_only=True):
     screws: list[tuple[str, str]]  # true, said
     outlined: list[tuple[bool, bool]]  # came off, said so
     blind: list[float]  # of each part that came off and was seen: the best overlap with a region, 0 to 1
+    uncovered: list[bool]  # of each of these under which something is left: whether it has a region
     unmarked: list[bool]  # of each head that went and had no mark: whether a round change was said there
     false_heads: int  # round changes where no head went
     plugs: list[bool]  # of each plug that was opened: whether a small change was said there
@@ -141,7 +142,7 @@ def compared(sort: str, scene: Scene, found: Difference, before: Shot, after: Sh
     gone = after.removed - before.removed
     here = {part for part in outlines if all(one not in gone for one in carriers(scene, part))}
     outlined = [(part not in here, part in found.lifted) for part in outlines] if not found.refused else []
-    blind, inside, rough = [], [], []
+    blind, uncovered, inside, rough = [], [], [], []
     across = math.hypot(*scene.size_mm) * scene.per_mm * WORK_PX / scene.photo_px[0]
     if not found.refused:
         regions = [region.outline for region in found.regions if region.says in (CAME_OFF, SMALL)]
@@ -149,6 +150,8 @@ def compared(sort: str, scene: Scene, found: Difference, before: Shot, after: Sh
             best, region = max(((overlap(outlines[part], region, FINELY), region) for region in regions),
                                default=(0.0, ()))
             blind.append(best)
+            if any(contains(tuple(outlines[part]), spot) for spot in left.values()):
+                uncovered.append(best > FOUND)
             if best > FOUND:
                 inside += [(contains(tuple(outlines[part]), spot), lies(spot, region, across))
                            for spot in left.values()]
@@ -160,7 +163,7 @@ def compared(sort: str, scene: Scene, found: Difference, before: Shot, after: Sh
     went = {at: place for at, place in bare.items() if at not in now}
     heads = [region for region in found.regions if region.says == HEAD]
     return Pair(sort=sort, seconds=seconds, off_px=off, refused=found.refused,
-                hidden_share=found.hidden_share, screws=screws, outlined=outlined, blind=blind,
+                hidden_share=found.hidden_share, screws=screws, outlined=outlined, blind=blind, uncovered=uncovered,
                 unmarked=[any(math.dist(place[:2], one.middle) < place[2] for one in heads) for place in went.values()],
                 false_heads=sum(all(math.dist(place[:2], one.middle) > place[2] for place in went.values())
                                 for one in heads),
@@ -305,11 +308,9 @@ def table(pairs: list[Pair]) -> list[str]:
     said_present = [true for true, says in screws if says == PRESENT]
     outlined = [one for pair in pairs if pair.sort in ("acts", "nothing") for one in pair.outlined]
     off_ones, on_ones = [said for true, said in outlined if true], [said for true, said in outlined if not true]
-    blind = [one for pair in pairs if pair.sort == "acts" for one in pair.blind]
-    unmarked, plugs = ([one for pair in pairs if pair.sort == "acts" for one in getattr(pair, name)]
-                       for name in ("unmarked", "plugs"))
-    inside, rough = ([one for pair in pairs if pair.sort == "acts" for one in getattr(pair, name)]
-                     for name in ("inside", "rough"))
+    blind, uncovered, unmarked, plugs, inside, rough = (
+        [one for pair in pairs if pair.sort == "acts" for one in getattr(pair, name)]
+        for name in ("blind", "uncovered", "unmarked", "plugs", "inside", "rough"))
     nothing = [pair for pair in pairs if pair.sort == "nothing"]
     hands, over = ([pair for pair in pairs if pair.sort == sort] for sort in ("hand", "turned over"))
     noticed = [pair.refused == "hand" or pair.hidden_share > NOTICED for pair in hands]
@@ -329,6 +330,7 @@ def table(pairs: list[Pair]) -> list[str]:
             f"| parts that lie there: said to have come off | {share(sum(on_ones), len(on_ones))} |",
             f"| parts without an outline: a region | {share(sum(one > FOUND for one in blind), len(blind))}, overlap "
              f"median {statistics.median(blind) if blind else 0:.2f} |",
+            f"| those under which something is left: a region | {share(sum(uncovered), len(uncovered))} |",
             *within("found blind", inside), *within("its outline roughly drawn", rough),
             f"| unmarked heads that went: a round change | {share(sum(unmarked), len(unmarked))}; said where none "
             f"went: {sum(pair.false_heads for pair in same)} in {len(same)} pairs |",
