@@ -183,6 +183,7 @@ class Reteller:
         operations = [item.thing for item in shown.items]
         odds = MISSED["short" if len(operations) <= SHORT else "middle" if len(operations) <= LONG else "long"]
         wrong = [*self._wrong_kinds(part, operations, odds), *self._wrong_tools(shown, odds),
+                 *self._wrong_owners(part, operations, odds),
                  *self._needless(id_, part, operations), *self._impossible(part, operations, odds)]
         if not wrong:
             self._do(1, retold.works, part, operations)
@@ -213,6 +214,25 @@ class Reteller:
             if tools != item.tools and not self._misses(odds, "tool", shown.part, thing.id):
                 found.append(partial(self._do, 2, retold.with_tool, item.thing, tools))
         return found
+
+    def _wrong_owners(self, part: str, operations: Sequence[str], odds: float) -> list[Correction]:
+        """Joints that are called those of a part which they do not tie, where their own is on record."""
+        found: list[Correction] = []
+        for own in operations:
+            thing = self.hidden.things.get(self.analyst.hidden_of.get(own, ""))
+            joint = self.analyst.session.teardown.joint.get(own)
+            if thing is None or joint is None or thing.kind == "swing":
+                continue
+            ties = [one for true in thing.of if (one := self._own(true)) is not None]
+            missing = [one for one in ties if one not in joint.of]
+            if missing and any(one not in ties for one in joint.of if one != self._base) \
+                    and not self._misses(odds, "whose", part, thing.id):
+                found.append(partial(self._do, 2, retold.not_mine, part, operations, own, missing[0]))
+        return found
+
+    @property
+    def _base(self) -> str:
+        return self.analyst.session.teardown.device.base
 
     def _impossible(self, part: str, operations: Sequence[str], odds: float) -> list[Correction]:
         """Operations that cannot be done where they stand, as far as that is seen."""

@@ -80,15 +80,29 @@ def looks_at(planner: Planner, plan: Plan) -> int:
 
 
 def _looks(planner: Planner, plan: Plan) -> dict[str, int]:
-    """The same for each thing of the way that is assumed."""
+    """The same for each thing of the way that is assumed. That each works where it stood on other ways does not tell
+    that each is needed on this one: as long as nobody has looked at this one it is a guess, and after one look not
+    firm."""
     teardown, cleared = planner.teardown, set[str]()
     proven, whole = proven_after(teardown), worth(confirmed_by(planner, plan))
+    own = _looks_at_itself(teardown, plan)
+    most = 0 if not own else FIRM + is_long(plan) - (own < TWICE)
     found = {}
     for thing in things_of(plan):
         if teardown.thing(thing).basis == ASSUMED:
-            found[thing] = max(whole, worth([one.by for one in proven.get(thing, ()) if one.cleared <= cleared]))
+            found[thing] = min(most, max(whole, worth([one.by for one in proven.get(thing, ())
+                                                       if one.cleared <= cleared])))
         cleared.add(thing)
     return found
+
+
+def _looks_at_itself(teardown: Teardown, plan: Plan) -> int:
+    """At how many looks a way to this part was said to work that had all of this in it; a way to several is looked at
+    part by part."""
+    things = set(things_of(plan))
+    return TWICE if len(plan.targets) > 1 else sum(
+        way.answer == WORKS and things <= set(way.operations) and (way.part in plan.targets or things == set(
+            way.operations)) for way in looked_at(teardown))
 
 
 def confirmed_by(planner: Planner, plan: Plan) -> list[str]:
