@@ -336,6 +336,23 @@ def test_a_second_person_sees_what_the_first_overlooks():
     assert told(looked_at_again(after, WAY)).known == CONFIRMED
 
 
+def test_what_was_said_on_ways_to_other_parts_does_not_tell_that_this_one_needs_it():
+    """Everything on the way to the eye was twice seen to work on a way to the horn: nobody said that the eye needs the
+    bar. One look at its own way and it is confirmed; two, and with looks enough it is firm."""
+    longer = (*WAY, "horn-s", "horn")
+    others = retold.works(record(), "horn", longer).teardown
+    others = retold.works(retold.works(others, "lid", ("lid-s", "lid")).teardown, "horn", longer).teardown
+    before = told(others)
+    assert (before.known, before.looks) == (GUESSED, 0) and all(item.is_assumed for item in before.items)
+    assert cheaply(others) == GUESSED
+    once = retold.works(others, "eye", WAY).teardown
+    assert told(once).looks == 3 and cheaply(once) == WAY_CONFIRMED
+    for by in ("B. Teal", "C. Knot"):  # others look, at the way to the horn
+        once = retold.said_by(once, by, retold.works, "horn", longer).teardown
+    assert told(once).looks == 3
+    assert told(looked_at_again(once, WAY)).looks == 4
+
+
 def test_a_long_list_takes_one_look_more(monkeypatch):
     one = retold.works(record(), "eye", WAY).teardown
     two = looked_at_again(one, WAY)

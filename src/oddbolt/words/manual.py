@@ -61,8 +61,9 @@ def _log() -> ManualPage:
                "four answers about one part in a row the rest waits until its way is shown again."),
             tr("Who looks at a long way once overlooks something now and then. So each way comes back when all have "
                "been looked at: a second look, by you after the other ways or by somebody else, makes it firm; a way "
-               "of more than twelve takes a third. The same said twice in a row is one look. More, then Who looks, "
-               "says that somebody else looks now: they see what you overlook, so their first look counts for two."),
+               "of more than twelve takes a third. The same said twice in a row is one look, and a way that was only "
+               "seen as a piece of ways to other parts stays a guess. More, then Who looks, says that somebody else "
+               "looks now: they see what you overlook, so their first look counts for two."),
             tr("Each depth says how known it is: a dashed ring, guessed, or looked at once; half a disc, looked at "
                "twice and right; a disc, looked at by somebody else as well, or four times, and nothing is left that "
                "might make it shorter. A guess is never called firm."))),
