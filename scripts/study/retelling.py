@@ -225,14 +225,10 @@ class Reteller:
                 continue
             ties = [one for true in thing.of if (one := self._own(true)) is not None]
             missing = [one for one in ties if one not in joint.of]
-            if missing and any(one not in ties for one in joint.of if one != self._base) \
-                    and not self._misses(odds, "whose", part, thing.id):
+            called = next((one for one in joint.of if one == part or one in operations), joint.of[0])
+            if missing and called not in ties and not self._misses(odds, "whose", part, thing.id):
                 found.append(partial(self._do, 2, retold.not_mine, part, operations, own, missing[0]))
         return found
-
-    @property
-    def _base(self) -> str:
-        return self.analyst.session.teardown.device.base
 
     def _impossible(self, part: str, operations: Sequence[str], odds: float) -> list[Correction]:
         """Operations that cannot be done where they stand, as far as that is seen."""
