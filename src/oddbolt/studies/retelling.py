@@ -99,10 +99,12 @@ def _looks(planner: Planner, plan: Plan) -> dict[str, int]:
 def _looks_at_itself(teardown: Teardown, plan: Plan) -> int:
     """At how many looks a way to this part was said to work that had all of this in it; a way to several is looked at
     part by part."""
+    if len(plan.targets) > 1:
+        return TWICE
     things = set(things_of(plan))
-    return TWICE if len(plan.targets) > 1 else sum(
-        way.answer == WORKS and things <= set(way.operations) and (way.part in plan.targets or things == set(
-            way.operations)) for way in looked_at(teardown))
+    return sum(way.answer == WORKS and (things == set(way.operations) or
+                                        way.part in plan.targets and things <= set(way.operations))
+               for way in looked_at(teardown))
 
 
 def confirmed_by(planner: Planner, plan: Plan) -> list[str]:
