@@ -409,8 +409,6 @@ def test_no_guess_keeps_in_what_came_off():
     assert all(planner_of(after).plan([part]).feasible for part in ("lid", "horn", "bar", "eye"))
 
 
-# -- what is asked of a way that was looked at
-
 def test_of_what_was_said_in_a_circle_the_first_gives_way_to_the_later():
     """Nobody's answers keep in what came off: the horn before the plug, then the eye before the horn."""
     first = retold.blocked(record(), "eye", WAY, "plug", ["horn"]).teardown
@@ -422,6 +420,8 @@ def test_of_what_was_said_in_a_circle_the_first_gives_way_to_the_later():
     again = retold.blocked(after, "eye", WAY, "plug", ["horn"]).teardown
     assert "horn" in behind(again, "plug") and "eye" not in behind(again, "horn-s")
 
+
+# -- what is asked of a way that was looked at
 
 def test_only_what_makes_the_way_shorter_is_asked_about():
     """Of many things that are assumed to be behind one hider most make no difference, as something else keeps them."""

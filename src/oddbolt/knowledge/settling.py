@@ -7,12 +7,13 @@ from collections.abc import Collection, Mapping
 from msgspec.structs import replace
 
 from oddbolt.knowledge.guesses import Guesses
+from oddbolt.knowledge.said.retold import needed_for
 from oddbolt.model.snapshot import succeed
 from oddbolt.model.things import ASSUMED, Joint, Part, Teardown
 from oddbolt.rules.blocked import done_all
 from oddbolt.rules.device_state import DeviceState
 from oddbolt.rules.replay import readings
-from oddbolt.rules.structure import Structure, structure_of
+from oddbolt.rules.structure import structure_of
 
 MOST = 40  # guesses that are dropped at a time
 
@@ -96,30 +97,13 @@ def _weakest(teardown: Teardown, guesses: Guesses, state: DeviceState) -> tuple[
 def _first_said(teardown: Teardown, guesses: Guesses, state: DeviceState) -> tuple[str, str] | None:
     """Where what a person said at several times goes round in a circle, the pair that was said first: what was said
     later counts. What was said once contradicts the record itself; that stays, and is told as what keeps it in."""
-    structure = state.structure
     said: list[tuple[int, str, str]] = []
     for (thing, hider), after in guesses.record.said_after.items():
-        if state.is_in_place(thing) and state.is_in_place(hider) and thing in _waited_for(structure, hider) \
+        if state.is_in_place(thing) and state.is_in_place(hider) and thing in needed_for(state.structure, [hider]) \
                 and teardown.thing(thing).basis == ASSUMED and hider in {x for names in teardown.thing(thing).behind
                                                                          for x in names}:
             said.append((after, thing, hider))
     return min(said)[1:] if len({after for after, _, _ in said}) > 1 else None
-
-
-def _waited_for(structure: Structure, thing: str) -> frozenset[str]:
-    """What has to be done before a thing, and before that, by what it lies behind and what ties it."""
-    found: set[str] = set()
-    left = [thing]
-    while left:
-        operation = structure.releases.get(one := left.pop()) or structure.removals.get(one)
-        if operation is None:
-            continue
-        needs = {entry.id for names in operation.behind for entry in names}
-        if one in structure.removals:
-            needs.update(structure.removals[one].ties)
-        left += needs - found
-        found |= needs
-    return frozenset(found)
 
 
 def _without(teardown: Teardown, thing: str, hider: str) -> Teardown:

@@ -104,7 +104,7 @@ class Retold:
         the way at all; nor faced the base, where what it lies on is needless."""
         struck, operations = frozenset(way.things), frozenset(way.operations)
         isolators = (id_ for ids in self._structure.sources.values() for id_ in ids if id_ in operations)
-        for thing in self._needed((way.part, *isolators), struck) & operations:
+        for thing in needed_for(self._structure, (way.part, *isolators), struck) & operations:
             for hider in struck:
                 if self.pairs.get(thing, {}).get(hider):  # it was in the way: then what it was fixed with was, undone
                     held = (*self._structure.joints_of.get(hider, ()),
@@ -120,20 +120,23 @@ class Retold:
                 alone |= {self._structure.base}
             self.allowed[thing] = self.allowed[thing] & alone if thing in self.allowed else alone
 
-    def _needed(self, things: Iterable[str], struck: frozenset[str]) -> frozenset[str]:
-        found: set[str] = set()
-        left = list(things)
-        while left:
-            thing = left.pop()
-            if thing in found or thing in struck:
-                continue
-            found.add(thing)
-            release, removal = self._structure.releases.get(thing), self._structure.removals.get(thing)
-            operation = release or removal
-            if operation is not None:
-                left.extend(entry.id for names in operation.behind for entry in names)
-                left.extend(removal.ties if removal else ())
-        return frozenset(found)
+
+def needed_for(structure: Structure, things: Iterable[str], struck: frozenset[str] = frozenset()) -> frozenset[str]:
+    """These things, and what has to be done before them and before that, by what it lies behind and what ties it;
+    without what was struck out."""
+    found: set[str] = set()
+    left = list(things)
+    while left:
+        thing = left.pop()
+        if thing in found or thing in struck:
+            continue
+        found.add(thing)
+        release, removal = structure.releases.get(thing), structure.removals.get(thing)
+        operation = release or removal
+        if operation is not None:
+            left.extend(entry.id for names in operation.behind for entry in names)
+            left.extend(removal.ties if removal else ())
+    return frozenset(found)
 
 
 def looked_at(teardown: Teardown) -> tuple[ConfirmedWay, ...]:
