@@ -178,6 +178,12 @@ def test_import_and_export_are_each_others_reverse(capsys, tmp_path, example_pat
     assert call(capsys, "import", example_path, "-o", document)[0] == 2
 
 
+def test_an_exchange_file_is_imported_not_repaired(capsys, tmp_path, example_path):
+    code, out, err = call(capsys, "repair", example_path, "-o", tmp_path / "a.oddbolt")
+    assert code == 2 and out == "" and not (tmp_path / "a.oddbolt").exists()
+    assert str(example_path) in err and "import it" in err
+
+
 def test_the_program_itself_in_a_process(example_path):
     """Once through the real entry point: no Qt is loaded for the command line, and no traceback is shown."""
     code = "import sys; from oddbolt.__main__ import main; sys.argv[1:] = ['access', sys.argv[1]]; c = main(); " \

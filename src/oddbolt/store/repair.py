@@ -28,7 +28,7 @@ from oddbolt.store.document import UNSOUND, Document, take_history
 from oddbolt.store.file.ledger import COLUMNS, CommandText, Damage, Ledger, changes_of, command_of, rows_in
 from oddbolt.store.file.photos import DAMAGED, photo_in, thumb_in
 from oddbolt.store.file.rows import Place, apply, teardown_from
-from oddbolt.store.files import SQLITE_MAGIC
+from oddbolt.store.files import SQLITE_MAGIC, is_document
 
 LOST_IN_FILE = re.compile(r"\$\.(\w+)\[(\d+)\]")
 HEADER, PAGE_BYTES = 100, 4096
@@ -52,8 +52,10 @@ class Salvage(Struct):
 def repair(source: Path, target: Path) -> Iterator[Repaired | None]:
     """Make the new document at `target`, where nothing is yet; yields None while at work and last what was done.
 
-    Raises Refusal where nothing of the record can be read, or the target cannot be made.
+    Raises Refusal where nothing of the record can be read, the source is an exchange file, or the target cannot be made.
     """
+    if source.suffix == ".json" and source.is_file() and not is_document(source):
+        raise Refusal(str(source), "exchange-not-repaired")
     with tempfile.TemporaryDirectory(dir=target.parent, prefix=".repair-") as name:
         copy = Path(name) / "copy.oddbolt"
         try:

@@ -25,6 +25,8 @@ REASONS = {
     "document-unreadable": N_("the document cannot be read ({error})"),
     "empty-file": N_("the file is empty"),
     "empty-note": N_("Nothing is typed"),
+    "exchange-not-repaired": N_("this is an exchange file, not a working document: import it, and what is wrong in it "
+                                "is said with its place"),
     "file-exists": N_("there is a file already"),
     "folder-exists": N_("there is something already"),
     "bad-matches": N_("this is no file of matches"),
