@@ -31,7 +31,7 @@ from oddbolt.session.recording.arming_acts import ArmingActs
 from oddbolt.session.recording.asked_acts import AskedActs
 from oddbolt.session.recording.lifting_acts import LiftingActs
 from oddbolt.session.recording.mark_acts import MarkActs
-from oddbolt.session.recording.offers import CLOSED, HANGING, MEANT, NO_ROLE, ROLE, SWUNG, Offer
+from oddbolt.session.recording.offers import CLOSED, HANGING, MEANT, NO_ROLE, ROLE, SHARED, SWUNG, Offer
 from oddbolt.session.recording.recorder import Recorder
 from oddbolt.session.recording.tool_acts import box_of
 from oddbolt.session.session import Session
@@ -434,6 +434,10 @@ class Analyst:
             return
         made = next(entry.thing for entry in reversed(self.session.teardown.log) if entry.do == "remove")
         self.hidden_of[made] = thing.id  # whatever was said of it before: this is what came off
+        for joint in self.session.teardown.joints:  # screws that were told apart from a group are of that group
+            whole = joint.id.rpartition("-")[0]
+            if joint.kind == "screw" and joint.id not in self.hidden_of and whole in self.hidden_of:
+                self.hidden_of[joint.id] = self.hidden_of[whole]
         if self.recorder.offered and self.answers and self.rng.random() < ANSWERS:
             self._answer_after_lift(thing)
         if thing.kind in OPENS and self.rng.random() < self.habits.photographs:
@@ -494,6 +498,9 @@ class Analyst:
         offered = self.recorder.offered
         if offered[0].code == MEANT:
             self._answer_meant(thing, offered)
+            return
+        if offered[0].code == SHARED:  # its groups are of one part: the others are its too
+            self.press(Gesture.ANSWER_1)
             return
         if offered[0].code in (ROLE, CLOSED):
             self._answer_which(thing, offered)

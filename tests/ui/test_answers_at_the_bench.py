@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import pytest
 from PySide6.QtCore import QPoint
 from PySide6.QtTest import QTest
 
 from oddbolt.ui.widgets.held import HELD_MS
-from tests.ui.log_steps import LEFT, SHIFT, K, click, letter, now, press, round_about
+from tests.ui.log_steps import CTRL, LEFT, SHIFT, K, click, letter, now, point, press, round_about
 from tests.ui_fixtures import settle
 
 
@@ -46,6 +47,47 @@ def test_whose_plug_is_offered_and_answered_by_key_by_click_and_by_kind(bench):
     assert now(bench).joint[third].of[0] == speaker
     press(bench, K.Key_F3)
     assert "Nothing is asked for" in bench.log.echo.text()
+
+
+def test_screws_of_two_parts_marked_as_one_group_go_to_both(bench):
+    letter(bench)
+    press(bench, K.Key_1)
+    for spot in ((100, 100), (200, 100), (200, 200), (100, 200), (700, 100), (800, 100), (750, 200)):
+        click(bench, *spot)
+    press(bench, K.Key_R)
+    group = bench.log.recorder.selection.thing
+    point(bench, 150, 140)
+    press(bench, K.Key_L, SHIFT)
+    assert [joint.count for joint in now(bench).joints] == [4, 3] and shown(bench) == ["F2 the other 3"]
+    press(bench, K.Key_F2)
+    assert [(joint.id, joint.count) for joint in now(bench).joints] == [(group, 7)]
+    press(bench, K.Key_Z, CTRL)
+    point(bench, 750, 140)
+    press(bench, K.Key_L, SHIFT)
+    assert len({joint.of[0] for joint in now(bench).joints}) == 2
+
+
+@pytest.mark.parametrize("size", [(1280, 800), (1024, 700)])
+def test_a_question_with_many_answers_is_read_in_full(bench, size):
+    bench.resize(*size)
+    settle()
+    letter(bench)
+    press(bench, K.Key_1)
+    for spot in ((100, 100), (200, 100), (800, 100), (700, 100)):
+        click(bench, *spot)
+    press(bench, K.Key_R)
+    for spot in ((450, 120), (760, 110)):
+        point(bench, *spot)
+        press(bench, K.Key_L, SHIFT)
+    answers = bench.log.answers
+    assert len(shown(bench)) == 4 and answers.question.text().endswith("Was there something?")
+    for piece in (answers.question, *(button for button in answers.buttons if button.isVisible())):
+        assert piece.width() >= piece.sizeHint().width(), piece.text()
+    assert bench.log.canvas.rect().contains(answers.geometry())
+    press(bench, K.Key_Escape)
+    plug_at(bench, 400, 400)
+    is_beside = answers.question.geometry().right() <= answers.buttons[0].geometry().left()
+    assert is_beside == (size == (1280, 800))  # in one line again, where there is room
 
 
 def test_going_on_is_an_answer_too(bench):

@@ -8,14 +8,14 @@ from oddbolt.knowledge.covering import IN, NOTHING, OUT, RIM_OF_IT, places_of
 from oddbolt.knowledge.guesses import Guesses
 from oddbolt.model import exchange
 from oddbolt.model.refusal import Refusal
-from oddbolt.rules.replay import in_order
+from oddbolt.rules.replay import in_order, readings
 from oddbolt.session.modes import Gesture
 from oddbolt.session.recording.answering_acts import AnsweringActs
 from oddbolt.session.recording.arming_acts import ArmingActs
 from oddbolt.session.recording.asked_acts import AskedActs
 from oddbolt.session.recording.lifting_acts import LiftingActs
 from oddbolt.session.recording.mark_acts import MarkActs
-from oddbolt.session.recording.offers import CLOSED, ENOUGH, HANGING, NEEDED, ROLE, SWUNG, TELL, WHOSE
+from oddbolt.session.recording.offers import CLOSED, ENOUGH, HANGING, NEEDED, ROLE, SHARED, SWUNG, TELL, WHOSE
 from oddbolt.session.recording.recorder import Recorder
 from oddbolt.session.recording.tool_acts import ToolActs, box_of
 from oddbolt.session.session import Session
@@ -92,6 +92,73 @@ def test_screws_of_two_parts_undone_in_a_row_go_to_the_part_that_they_surround(b
     second = bench.lift("bracket", (750, 150))  # in another order than they were undone
     first = bench.lift("bracket", (150, 150))
     assert (bench.owner(left), bench.owner(right)) == (first, second) and first != second
+
+
+LEFT_FOUR, RIGHT_THREE = ((100, 100), (200, 100), (200, 200), (100, 200)), ((700, 100), (800, 100), (750, 200))
+
+
+def test_one_group_of_screws_of_two_parts_goes_to_both(bench):
+    """One search marks all that are alike, whatever they hold."""
+    group = bench.screws(*LEFT_FOUR, *RIGHT_THREE)
+    speaker = bench.lift("speaker", (150, 140))
+    assert (bench.owner(group), bench.now.joint[group].count) == (speaker, 4)
+    rest, = (joint for joint in bench.now.joints if joint.kind == "screw" and joint.id != group)
+    assert rest.count == 3 and bench.owner(rest.id) != speaker
+    assert {(m.x, m.y) for m in bench.now.views[0].marks if m.thing == rest.id} == set(RIGHT_THREE)
+    assert [(one.code, one.choice) for one in bench.recorder.offered] == [(SHARED, rest.id)]
+    second = bench.lift("speaker", (750, 140))  # going on is an answer too
+    assert second != speaker and bench.owner(rest.id) == second
+    released = [entry.things or (entry.thing,) for entry in readings(bench.now) if entry.do == "release"]
+    assert {joint for one in released for joint in one} == {group, rest.id}
+
+
+def test_all_of_the_group_was_its_own(bench):
+    group = bench.screws(*LEFT_FOUR, *RIGHT_THREE)
+    speaker = bench.lift("speaker", (150, 140))
+    assert bench.do(Gesture.ANSWER_1)
+    assert [(joint.id, joint.count) for joint in bench.now.joints] == [(group, 7)] and bench.owner(group) == speaker
+    assert SHARED not in [one.code for one in bench.recorder.offered]
+    bench.session.undo()
+    assert len(bench.now.joints) == 2
+
+
+@pytest.mark.parametrize(("kind", "spots", "at"), [
+    ("bracket", ((100, 100), (300, 100)), (200, 100)),  # one at each end
+    ("bracket", ((100, 100), (100, 150), (600, 100), (600, 150)), (350, 125)),  # two at each end, pointed at between
+    ("speaker", ((100, 100), (200, 100), (300, 100), (300, 200), (200, 200), (100, 200)), (120, 150)),
+    ("board", (*LEFT_FOUR, *RIGHT_THREE), (150, 140)),  # screws lie all over a board
+    ("cover", (*LEFT_FOUR, *RIGHT_THREE), (150, 140)),
+    ("speaker", (*LEFT_FOUR, (700, 100)), (150, 140))])  # a single one elsewhere may be its own
+def test_a_group_that_is_not_told_apart_stays_one(bench, kind, spots, at):
+    group = bench.screws(*spots)
+    part = bench.lift(kind, at)
+    assert bench.owner(group) == part and bench.now.joint[group].count == len(spots)
+
+
+def test_what_a_person_said_of_a_group_is_not_told_apart(bench):
+    group = bench.screws(*LEFT_FOUR, *RIGHT_THREE)
+    board = bench.lift("board", (500, 150))
+    bench.session.do(tie, group, 0, "main-board")
+    bench.lift("speaker", (150, 140))
+    assert bench.now.joint[group].count == 7 and board != "main-board"
+
+
+def test_screws_that_went_with_another_are_given_back_as_they_lie(bench):
+    """The first was pointed at beside its screws and took all; the second says what held it."""
+    group = bench.screws(*LEFT_FOUR, *RIGHT_THREE)
+    first = bench.lift("speaker", (450, 150))
+    second = bench.lift("speaker", (750, 140))
+    assert bench.recorder.offered[0].choice == group and bench.do(Gesture.ANSWER_1)
+    rest, = (joint.id for joint in bench.now.joints if joint.id != group)
+    assert (bench.owner(group), bench.now.joint[group].count) == (first, 4)
+    assert (bench.owner(rest), bench.now.joint[rest].count) == (second, 3)
+
+
+def test_three_parts_one_after_the_other(bench):
+    third = ((100, 600), (200, 600), (150, 680))
+    bench.screws(*LEFT_FOUR, *RIGHT_THREE, *third)
+    parts = [bench.lift("speaker", at) for at in ((750, 140), (150, 640), (150, 150))]
+    assert sorted((parts.index(joint.of[0]), joint.count) for joint in bench.now.joints) == [(0, 3), (1, 3), (2, 4)]
 
 
 def test_a_screw_far_from_what_is_lifted_waits_for_its_own_part(bench):

@@ -52,7 +52,8 @@ class Salvage(Struct):
 def repair(source: Path, target: Path) -> Iterator[Repaired | None]:
     """Make the new document at `target`, where nothing is yet; yields None while at work and last what was done.
 
-    Raises Refusal where nothing of the record can be read, the source is an exchange file, or the target cannot be made.
+    Raises Refusal where nothing of the record can be read, the source is an exchange file, or the target cannot be
+    made.
     """
     if source.suffix == ".json" and source.is_file() and not is_document(source):
         raise Refusal(str(source), "exchange-not-repaired")

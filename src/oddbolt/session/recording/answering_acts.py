@@ -13,16 +13,18 @@ from oddbolt.session.recording.offers import (
     NO_ROLE,
     PARTED,
     ROLE,
+    SHARED,
     SWUNG,
     TELL,
     Offer,
     after_lift,
+    whole_of,
 )
 from oddbolt.session.recording.recorder import Recorder, offer
 from oddbolt.session.selection import WhosePlug
-from oddbolt.session.verbs import joints, lifting
+from oddbolt.session.verbs import groups, joints, lifting
 from oddbolt.session.verbs.answers import hangs
-from oddbolt.session.verbs.correcting.forgotten import held_by, held_by_marked
+from oddbolt.session.verbs.correcting.forgotten import held_by, held_by_group, held_by_marked
 from oddbolt.session.verbs.correcting.retold import is_a
 from oddbolt.session.verbs.parts import set_role
 from oddbolt.session.verbs.plain import Done
@@ -81,7 +83,9 @@ class AnsweringActs:
         if given.code == SWUNG:
             return do(is_a, given.about, given.choice)
         if given.code == HELD and given.choice in teardown.joint:
-            return do(joints.tie, given.choice, 0, given.about)
+            return do(held_by_group, given.about, given.choice)
+        if given.code == SHARED:
+            return do(groups.join_groups, whole_of(teardown, given.choice, given.about), given.choice)
         if given.code == HELD:
             return do(held_by, given.about, given.choice, self.recorder.t)
         return do(joints.whose, given.about, given.choice)

@@ -21,11 +21,12 @@ from oddbolt.session.verbs.lifting import lift_of
 from oddbolt.session.verbs.marking import way_by
 
 # Which part a plug belongs to; how a bond was parted; what hangs; then of a part that came off, in this order: whether
-# it was one of its kind that is on record and still on; which groups that are marked and closed held it; whether a
+# it was one of its kind that is on record and still on; whether the others of a group of which it took those round it
+# were its own too; which groups that are marked and closed held it; whether a
 # cover that hung had to come off at all; what held it, where nothing on record did; its role; whether the way to it is
 # looked at now.
 WHOSE, PARTED, SWUNG = "whose", "parted", "swung"
-MEANT, CLOSED, HANGING, HELD, ROLE, TELL = "meant", "closed", "hanging", "held", "role", "tell"
+MEANT, SHARED, CLOSED, HANGING, HELD, ROLE, TELL = "meant", "shared", "closed", "hanging", "held", "role", "tell"
 NO_ROLE = "none"
 SWINGS_TOO = ("display", "main board")  # kinds that open like a cover: common practice, no source
 MOST_GROUPS = 2  # of screws that may have been of another part
@@ -111,6 +112,19 @@ def _on_record(teardown: Teardown, part_id: str) -> list[str]:
             and one.id != part_id and one.basis == ASSUMED and not one.id.startswith("main-")]
 
 
+def _shared(teardown: Teardown, part_id: str) -> list[str]:
+    """What is left, and still waits for a part, of groups of which this part took the screws that lay round it."""
+    opened = released(teardown)
+    return [other.id for joint in teardown.joints if joint.kind == "screw" and joint.of[0] == part_id
+            for other in teardown.joints if other.id.startswith(f"{joint.id}-") and other.fastener == joint.fastener
+            and is_next(teardown.part[other.of[0]]) and (other.id in opened) == (joint.id in opened)]
+
+
+def whole_of(teardown: Teardown, rest: str, part_id: str) -> str:
+    """The group of a part from which a group of screws was left for another part."""
+    return next(joint.id for joint in teardown.joints if joint.of[0] == part_id and rest.startswith(f"{joint.id}-"))
+
+
 def _still_closed(teardown: Teardown, part_id: str) -> list[str]:
     """Groups that were marked where it lay and never undone."""
     lift, places, opened = lift_of(teardown, part_id), places_of(teardown), released(teardown)
@@ -153,7 +167,8 @@ def _tells(teardown: Teardown, part_id: str) -> tuple[str, ...]:
 
 
 QUESTIONS: dict[str, Callable[[Teardown, str], Sequence[str]]] = {
-    MEANT: _on_record, CLOSED: _still_closed, HANGING: _hung, HELD: _may_have_held, ROLE: _roles, TELL: _tells}
+    MEANT: _on_record, SHARED: _shared, CLOSED: _still_closed, HANGING: _hung, HELD: _may_have_held, ROLE: _roles,
+    TELL: _tells}
 
 
 @functools.cache

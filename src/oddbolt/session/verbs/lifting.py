@@ -13,6 +13,7 @@ from msgspec.structs import replace
 
 from oddbolt.catalog.defaults import ways_of
 from oddbolt.catalog.tables import PartKind, covering_kinds, part_kind, part_kinds
+from oddbolt.knowledge.apart import about
 from oddbolt.knowledge.covering import UNKNOWN_MM_PER_PX, places_of
 from oddbolt.knowledge.owners import OF_CABLES, Lift, far_ends, holds
 from oddbolt.knowledge.settling import settle
@@ -22,6 +23,7 @@ from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import ASSUMED, Fastener, Joint, Mark, Part, Teardown, Way
 from oddbolt.rules.replay import readings
 from oddbolt.session.standing import is_next, lifted, middle, next_part, released, taken_along, waiting
+from oddbolt.session.verbs.groups import split_group
 from oddbolt.session.verbs.letters import add_fastener
 from oddbolt.session.verbs.marking import Kind, label_of_kind, makes_safe, mark_new, new_joint
 from oddbolt.session.verbs.plain import (
@@ -110,7 +112,9 @@ def lift(teardown: Teardown, part_id: str, t: float, hand: str = "") -> Done:
     if part_id not in teardown.part:
         raise Refusal(part_id, "no-such-thing", id=part_id)
     _refuse_gone(teardown, part_id)
-    joints = taken_along(teardown, hand, _lift_of(teardown, part_kind(teardown.part[part_id].kind or "part"), part_id))
+    coming = lift_of(teardown, part_id)
+    teardown = _told_apart(teardown, hand, coming)
+    joints = taken_along(teardown, hand, coming)
     implied = [j for j in joints if j not in released(teardown)]
     after = _tied_to(teardown, joints, next_part(teardown), part_id)
     after = log_entry(_released_too(after, implied, t), do="remove", thing=part_id, t=t)
@@ -136,7 +140,9 @@ def lift_as(teardown: Teardown, kind_id: str, t: float, *, view_id: str = "", sp
     known = _meant(teardown, kind, hand, view_id, middle(teardown, view_id, waiting(teardown, hand)) or spot)
     if known:
         _refuse_gone(teardown, known)
-    joints = taken_along(teardown, hand, _lift_of(teardown, kind, known, view_id, spot))
+    coming = _lift_of(teardown, kind, known, view_id, spot)
+    teardown = _told_apart(teardown, hand, coming)
+    joints = taken_along(teardown, hand, coming)
     id_ = known or _id_of_next(teardown, joints, kind)
     after = _named(teardown, id_, kind, joints, carrier, view_id)
     if name:
@@ -149,6 +155,18 @@ def lift_as(teardown: Teardown, kind_id: str, t: float, *, view_id: str = "", sp
         after = _led_here(after, id_, view_id, spot)
     after = log_entry(after, do="remove", thing=id_, t=t)
     return Done(label_of("lift", after, id_), after, id_)
+
+
+def _told_apart(teardown: Teardown, hand: str, coming: Lift) -> Teardown:
+    """Of groups of which only some screws lie round what comes off, the others are a group of their own, which goes on
+    waiting."""
+    for joint_id in waiting(teardown, hand):
+        view_id, own = about(teardown, teardown.joint[joint_id], coming)
+        if own:
+            others = [n for n, mark in enumerate(teardown.view[view_id].marks)
+                      if mark.thing == joint_id and n not in own]
+            teardown = split_group(teardown, joint_id, view_id, others).teardown
+    return teardown
 
 
 def _id_of_next(teardown: Teardown, joints: Sequence[str], kind: PartKind) -> str:

@@ -5,10 +5,15 @@ from __future__ import annotations
 from msgspec.structs import replace
 
 from oddbolt.catalog.tables import mark_kinds
+from oddbolt.knowledge.apart import about
+from oddbolt.model.naming import called
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import LogEntry, Teardown
 from oddbolt.rules.replay import in_order, readings
 from oddbolt.session.verbs.correcting.relog import insert
+from oddbolt.session.verbs.groups import split_group
+from oddbolt.session.verbs.joints import tie
+from oddbolt.session.verbs.lifting import lift_of
 from oddbolt.session.verbs.marking import Kind, new_joint
 from oddbolt.session.verbs.plain import Done, change_joint, label_of, log_entry
 
@@ -39,6 +44,17 @@ def held_by_marked(teardown: Teardown, part: str, joint: str, t: float) -> Done:
     after = change_joint(teardown, joint, lambda j: replace(j, of=of if len(of) > 1 else j.of))
     after = _released_before(after, entry, joint, t)
     return Done(label_of("held-by", after, joint), after, joint)
+
+
+def held_by_group(teardown: Teardown, part: str, joint: str) -> Done:
+    """Screws that went to a part lifted before held this one: those of them that lie round it, where others lie
+    elsewhere together, else all."""
+    view_id, own = about(teardown, teardown.joint[joint], lift_of(teardown, part))
+    after, of_it = teardown, joint
+    if own:
+        _, after, of_it = split_group(teardown, joint, view_id, own)
+    after = tie(after, of_it, 0, part).teardown
+    return Done(label_of("tie", teardown, joint, part=called(teardown, part)), after, of_it)
 
 
 def _released_before(teardown: Teardown, entry: LogEntry, joint: str, t: float) -> Teardown:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from PySide6.QtCore import QEvent, QObject, Signal
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QPushButton, QWidget
+from PySide6.QtWidgets import QBoxLayout, QFrame, QHBoxLayout, QPushButton, QWidget
 
 from oddbolt.catalog.tables import bond_methods, mark_kinds
 from oddbolt.model.things import Teardown
@@ -20,6 +20,7 @@ from oddbolt.session.recording.offers import (
     NO_ROLE,
     PARTED,
     ROLE,
+    SHARED,
     SWUNG,
     TELL,
     WHOSE,
@@ -37,6 +38,7 @@ QUESTIONS = {
     PARTED: N_("Parted otherwise? {2} again: {1}"),
     SWUNG: N_("What hangs open?"),
     MEANT: N_("{0} is new on record. Was it this one? The same key again says so"),
+    SHARED: N_("{0}: the screws round it went with it, others wait. Its too?"),
     CLOSED: N_("{0}: marked here and not undone by the record. Did it hold it?"),
     HANGING: N_("{0}: would it have been enough to leave it hanging?"),
     HELD: N_("{0}: nothing on record held it. Was there something?"), ROLE: N_("{0}: which one is it?"),
@@ -59,10 +61,13 @@ class Answers(QFrame):
         self._asks = "", ""  # in full, and where there is little room
         self.buttons: list[QPushButton] = []
         over.installEventFilter(self)
-        line = QHBoxLayout(self)
-        line.setContentsMargins(8, 4, 4, 4)
+        self._whole = QBoxLayout(QBoxLayout.Direction.LeftToRight, self)
+        self._whole.setContentsMargins(8, 4, 4, 4)
+        self._whole.setSpacing(4)
+        self._whole.addWidget(self.question, 1)
+        line = QHBoxLayout()
         line.setSpacing(4)
-        line.addWidget(self.question, 1)
+        self._whole.addLayout(line)
         for gesture in (*ANSWERS[:MOST], Gesture.WHOSE):
             button = QPushButton()
             button.setObjectName("offer")
@@ -88,8 +93,11 @@ class Answers(QFrame):
         room, (whole, short) = self._over.rect(), self._asks
         self.question.setText(whole)
         self.question.setToolTip(tip(whole))
+        self._whole.setDirection(QBoxLayout.Direction.LeftToRight)
         if short and self.sizeHint().width() > room.width():
             self.question.setText(short)
+        if self.sizeHint().width() > room.width():  # a question that is cut off is none
+            self._whole.setDirection(QBoxLayout.Direction.TopToBottom)
         self.adjustSize()
         self.resize(min(self.width(), room.width()), self.height())
         self.move(0, room.height() - self.height())
@@ -115,6 +123,8 @@ def choice_text(teardown: Teardown, offer: Offer) -> str:
         return tr("neither") if offer.choice == NO_ROLE else role_name(offer.choice)
     if offer.code == PARTED:
         return of_data(bond_methods()[offer.choice].short)
+    if offer.code == SHARED:
+        return tr("the other {count}").format(count=teardown.joint[offer.choice].count)
     if offer.choice in teardown.joint or offer.code == MEANT:
         return name_of(teardown, offer.choice)
     if offer.code == HANGING:
