@@ -160,6 +160,23 @@ def test_a_figure_is_of_what_is_pointed_at_else_of_the_kind_that_has_it(bench):
     assert bench.now.part[cell].facts == () and bench.now.part[cell].mass_g is None
 
 
+@pytest.mark.parametrize(("text", "kind"), [("7900 mAh", "battery"), ("swollen", "battery"), ("48 MP", "camera")])
+def test_what_only_one_kind_has_is_not_told_of_what_happens_to_be_chosen(bench, text, kind):
+    """A cell that nobody marked yet lies there in plain sight, while the cover that was swung open is still chosen."""
+    bench.one("glue", (500, 100))
+    bench.do(Gesture.SWING, spot=(500, 400))
+    cover = bench.recorder.selection.thing
+    assert tell_in_passing(bench.recorder, text, spot=(140, 160))
+    assert bench.now.part[cover].facts == () and "swollen" not in bench.now.part[cover].hazards
+    made = bench.now.parts[-1]
+    assert made.kind == kind and len(made.facts) == 1 and made.id not in bench.session.derived.state.removed
+    assert [(m.x, m.y) for m in bench.now.view["v"].marks if m.thing == made.id] == [(140, 160)]
+    assert tell_in_passing(bench.recorder, text, pointed=cover)  # pointed at: said of that
+    assert len(bench.now.part[cover].facts) == 1
+    if kind == "battery":
+        assert bench.lift("battery", (150, 170)) == made.id  # it is that one which comes off
+
+
 def test_a_small_thing_is_listed_and_never_taken_off(bench):
     speaker = bench.lift("speaker", (300, 300))
     bench.recorder.choose("")
@@ -182,7 +199,7 @@ def test_a_swollen_cell_is_said_at_once_with_its_caution(bench):
 
 def test_a_fact_of_nothing_is_refused_and_changes_nothing(bench):
     before = bench.now
-    assert not tell_in_passing(bench.recorder, "7900 mAh") and bench.now is before
+    assert not tell_in_passing(bench.recorder, "5 W") and bench.now is before
     with pytest.raises(Refusal):
         tell_fact(bench.now, understand_fact("  "), "tray")
 

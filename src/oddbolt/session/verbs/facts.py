@@ -8,22 +8,26 @@ from oddbolt.model.places import Spot
 from oddbolt.model.refusal import Refusal
 from oddbolt.model.things import Fact, Mark, Part, Teardown
 from oddbolt.session.told_fact import MASS, THING, ToldFact
-from oddbolt.session.verbs.lifting import free_name
+from oddbolt.session.verbs.lifting import free_name, met_part
 from oddbolt.session.verbs.plain import Done, change_parts, change_view, free_id, label_of, view_of
 
 
 def tell_fact(teardown: Teardown, told: ToldFact, part: str, view_id: str = "", spot: Spot | None = None) -> Done:
-    """Write down what was told of a part; of a small thing, that it lies on it (on the base where no part is said): it
-    is listed and never taken off by itself. Where a photograph is shown, a mark on it says so. `made` is the id of
-    what the fact is of."""
+    """Write down what was told of a part; where none is said and only one kind has such a thing, of a part of that
+    kind, which is met by it. Of a small thing, that it lies on the part (on the base where none is said): it is listed
+    and never taken off by itself. Where a photograph is shown, a mark on it says so. `made` is the id of what the fact
+    is of."""
     if not told.text:
         raise Refusal(part, "no-words")
     if told.code == THING:
         after, id_ = _small_thing(teardown, told, part)
     else:
+        known, id_ = teardown, part
         if part not in teardown.part:
-            raise Refusal(told.text, "of-which-part")
-        after, id_ = change_parts(teardown, [part], lambda p: _with(p, told)), part
+            if len(told.of) != 1:
+                raise Refusal(told.text, "of-which-part")
+            known, id_ = met_part(teardown, told.of[0])  # what only a cell has tells that there is one
+        after = change_parts(known, [id_], lambda p: _with(p, told))
     if view_id and spot is not None:
         after = _marked(after, view_id, id_, spot, told.text)
     return Done(label_of("told-fact", after, id_, text=told.text), after, id_)

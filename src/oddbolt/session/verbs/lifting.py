@@ -255,10 +255,11 @@ def meant_by(teardown: Teardown, kind_id: str, hand: str, view_id: str = "", spo
 
 
 def _meant(teardown: Teardown, kind: PartKind, hand: str, view_id: str, spot: Spot | None) -> str:
-    """A part on record that a lift of this kind means: the one in hand, the only one of its kind, a swung cover, one
-    marked close to where one works."""
+    """A part on record that a lift of this kind means: the one in hand where it may be of this kind, the only one of
+    its kind, a swung cover, one marked close to where one works."""
     gone = lifted(teardown)
-    if hand in teardown.part and hand not in gone and hand != teardown.device.base and not is_next(teardown.part[hand]):
+    if hand in teardown.part and hand not in gone and hand != teardown.device.base \
+            and not is_next(teardown.part[hand]) and _may_be(teardown, hand, kind):
         return hand
     still = [p for p in teardown.parts if p.id not in gone and p.id != teardown.device.base and p.kind == kind.kind]
     hanging = _hanging(teardown, kind, hand, view_id, spot)
@@ -272,6 +273,13 @@ def _meant(teardown: Teardown, kind: PartKind, hand: str, view_id: str, spot: Sp
     if plugged:
         return plugged
     return _close_by(teardown, {p.id for p in still}, view_id, place)
+
+
+def _may_be(teardown: Teardown, part_id: str, kind: PartKind) -> bool:
+    """Whether what is called a part of some kind may be meant by this one: a cover that was swung open is still chosen
+    when the cell beneath it is lifted."""
+    part = teardown.part[part_id]
+    return kind.id == "part" or part.kind in ("", "part", kind.kind) or hanging_as(teardown, kind) == part_id
 
 
 def _hanging(teardown: Teardown, kind: PartKind, hand: str, view_id: str, spot: Spot | None) -> str:
