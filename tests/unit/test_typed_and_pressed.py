@@ -213,6 +213,13 @@ def test_what_is_not_understood_is_said_with_its_place_and_nothing_happens(desks
     assert desk.session.teardown is before
 
 
+def test_what_begins_no_line_is_told_with_all_that_may(desks):
+    """Not only the letters of the screws that are on record."""
+    with pytest.raises(NotUnderstood) as caught:
+        desks().type("nonsense")
+    assert {"lift", "plug", "note", "A"} <= set(caught.value.options)
+
+
 def test_a_letter_that_nobody_knows_is_made_by_its_recess(desks):
     """The first screws of a record are one line: letter, recess, count and part. One undo takes back both."""
     desk = desks()

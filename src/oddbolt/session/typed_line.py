@@ -391,8 +391,9 @@ def _screw_line(teardown: Teardown, words: list[Word]) -> Parsed:
         return _new_letter(teardown, words, recess, count, outcome=outcome or "ok", seconds=seconds)
     if not words or words[0].text.lower() not in letters:
         at = words[0] if words else first
-        raise NotUnderstood("not-a-line" if count is None and recess is None else "unknown-letter", at.start, at.end,
-                            tuple(fastener.id for fastener in teardown.fasteners) or tuple(verbs()))
+        known, begins = tuple(fastener.id for fastener in teardown.fasteners), count is None and recess is None
+        raise NotUnderstood("not-a-line" if begins else "unknown-letter", at.start, at.end,
+                            (*known, *verbs()) if begins or not known else known)
     fastener = letters[words[0].text.lower()]
     if recess and recess.text.upper().replace("TX", "T") != f"{fastener.drive}{fastener.size}".upper():
         raise NotUnderstood("other-recess", recess.start, recess.end, (f"{fastener.drive}{fastener.size}",))
