@@ -6,6 +6,7 @@ import pytest
 from PySide6.QtCore import QPoint
 from PySide6.QtTest import QTest
 
+from oddbolt.rules.replay import readings
 from oddbolt.ui.widgets.held import HELD_MS
 from tests.ui.log_steps import CTRL, LEFT, SHIFT, K, click, letter, now, point, press, round_about
 from tests.ui_fixtures import settle
@@ -88,6 +89,18 @@ def test_a_question_with_many_answers_is_read_in_full(bench, size):
     plug_at(bench, 400, 400)
     is_beside = answers.question.geometry().right() <= answers.buttons[0].geometry().left()
     assert is_beside == (size == (1280, 800))  # in one line again, where there is room
+
+
+def test_what_may_have_held_a_cell_is_offered_as_cells_are_held(bench):
+    point(bench, 100, 100)
+    press(bench, K.Key_B, SHIFT)
+    point(bench, 400, 400)
+    press(bench, K.Key_A, SHIFT)
+    assert shown(bench) == ["F2 Glue", "F3 Pull tab"]
+    press(bench, K.Key_F3)
+    held = now(bench).joints[-1]
+    assert held.kind == "adhesive" and now(bench).part[held.of[0]].kind == "battery"
+    assert [entry.do for entry in readings(now(bench))][-2:] == ["release", "remove"]
 
 
 def test_going_on_is_an_answer_too(bench):

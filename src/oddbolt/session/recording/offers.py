@@ -31,8 +31,8 @@ NO_ROLE = "none"
 SWINGS_TOO = ("display", "main board")  # kinds that open like a cover: common practice, no source
 MOST_GROUPS = 2  # of screws that may have been of another part
 MOST = 4  # answers at a time: one for each of the keys F2 to F5
-# What is forgotten most of what holds a cover, or a plate: common practice, no source.
-LARGE_HELD_BY, SMALL_HELD_BY = ("clip", "glue"), (SCREW, "clip", "glue")
+# What is forgotten most of what holds a cover, a plate, or a cell: common practice, no source.
+LARGE_HELD_BY, SMALL_HELD_BY, CELL_HELD_BY = ("clip", "glue"), (SCREW, "clip", "glue"), ("glue", "tab", SCREW)
 USUAL_OWNERS = ("battery", "display", "camera", "port")  # of plugs, the likeliest first: common practice, no source
 ENOUGH, NEEDED = "enough", "needed"
 
@@ -147,7 +147,8 @@ def _may_have_held(teardown: Teardown, part_id: str) -> tuple[str, ...]:
         holds = tuple(one for one in holds if one != SCREW)
     if kind in _screwed():  # screws that went to what came off before, rather than others
         groups = perhaps_of(teardown, lift_of(teardown, part_id))[:MOST_GROUPS]
-        holds = (*groups, *(one for one in holds or SMALL_HELD_BY if one != SCREW or teardown.fasteners))
+        usual = CELL_HELD_BY if kind == "battery" else SMALL_HELD_BY
+        holds = (*groups, *(one for one in holds or usual if one != SCREW or teardown.fasteners))
     return holds
 
 
