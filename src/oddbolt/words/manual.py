@@ -39,7 +39,9 @@ def _log() -> ManualPage:
                "the mark, makes it the next; of glue F2 to F5 say directly how it was parted. Drawn round afterwards, "
                "the mark becomes an area."),
             tr("What you mark is tied to the part that comes off next; nobody has to know its name beforehand. Screws "
-               "go to the part that they surround, a plug to the nearest part that has one."),
+               "go to the part that they surround, a plug to the nearest part that has one. Screws of several parts "
+               "may be marked as one group: those round what comes off go with it, the others wait for theirs, "
+               "and F2 says that all were its."),
             tr("What cannot be known is offered over the photograph for a moment: F2 to F5 answer, F6 and the key of a "
                "part says whose plug it is. Going on is an answer too."))),
         _what_the_photograph_says(),
