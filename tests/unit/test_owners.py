@@ -8,6 +8,7 @@ from oddbolt.knowledge.covering import IN, NOTHING, OUT, RIM_OF_IT, places_of
 from oddbolt.knowledge.guesses import Guesses
 from oddbolt.model import exchange
 from oddbolt.model.refusal import Refusal
+from oddbolt.model.things import View
 from oddbolt.rules.replay import in_order, readings
 from oddbolt.session.modes import Gesture
 from oddbolt.session.recording.answering_acts import AnsweringActs
@@ -22,6 +23,7 @@ from oddbolt.session.session import Session
 from oddbolt.session.verbs.correcting.delete import delete_things
 from oddbolt.session.verbs.footprints import set_footprint
 from oddbolt.session.verbs.joints import tie
+from oddbolt.session.verbs.photos import add_view
 from oddbolt.store.document import Document
 
 
@@ -110,6 +112,22 @@ def test_one_group_of_screws_of_two_parts_goes_to_both(bench):
     assert second != speaker and bench.owner(rest.id) == second
     released = [entry.things or (entry.thing,) for entry in readings(bench.now) if entry.do == "release"]
     assert {joint for one in released for joint in one} == {group, rest.id}
+
+
+def test_screws_are_told_apart_on_every_photograph_that_shows_them(bench):
+    """The marks were carried on to the next photograph, where one screw cannot be seen, before the part came off."""
+    group = bench.screws(*RIGHT_THREE, *LEFT_FOUR)
+    marks = bench.now.views[0].marks
+    later = View(id="w", side="back", photo="w.jpg", mm_per_px=0.1, marks=(marks[1], *marks[3:]))
+    bench.session.do(add_view, later)
+    bench.recorder.selection.view = "w"
+    bench.lift("speaker", (150, 140))
+    rest = next(joint.id for joint in bench.now.joints if joint.id != group)
+    for view, known in ((bench.now.view["v"], 3), (bench.now.view["w"], 1)):
+        spots = {(m.x, m.y): m.n for m in view.marks if m.thing == rest}
+        assert set(spots) <= set(RIGHT_THREE) and len(spots) == known
+        assert spots[RIGHT_THREE[1]] == 2
+        assert sorted(m.n for m in view.marks if m.thing == group) == [1, 2, 3, 4]
 
 
 def test_all_of_the_group_was_its_own(bench):

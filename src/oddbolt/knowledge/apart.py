@@ -26,15 +26,15 @@ def about(teardown: Teardown, joint: Joint, lift: Lift) -> tuple[str, list[int]]
     if joint.kind != "screw" or joint.basis != ASSUMED or joint.was_said("of") or lift.spot is None \
             or lift.kind.kind in kinds.large | kinds.bulky:
         return "", []
-    for view in reversed(teardown.views):
-        own = [n for n, mark in enumerate(view.marks) if mark.thing == joint.id]
-        if view.side != lift.side or not own:
-            continue
-        scale = view.mm_per_px or UNKNOWN_MM_PER_PX
-        spots = [(view.marks[n].x * scale, view.marks[n].y * scale) for n in own]
-        round_it = [sorted(one) for one in _together(spots) if _is_round([spots[n] for n in one], lift.spot)]
-        return (view.id, [own[n] for n in round_it[0]]) if len(round_it) == 1 else ("", [])
-    return "", []
+    shown = [(view, own) for view in teardown.views if view.side == lift.side
+             and (own := [n for n, mark in enumerate(view.marks) if mark.thing == joint.id])]
+    if not shown:
+        return "", []
+    view, own = max(reversed(shown), key=lambda one: len(one[1]))  # on a later photograph some may be out of sight
+    scale = view.mm_per_px or UNKNOWN_MM_PER_PX
+    spots = [(view.marks[n].x * scale, view.marks[n].y * scale) for n in own]
+    round_it = [sorted(one) for one in _together(spots) if _is_round([spots[n] for n in one], lift.spot)]
+    return (view.id, [own[n] for n in round_it[0]]) if len(round_it) == 1 else ("", [])
 
 
 def _together(spots: Sequence[Spot]) -> list[list[int]]:

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 from oddbolt.knowledge.settling import settle
 from oddbolt.model.naming import called
 from oddbolt.model.refusal import Refusal
-from oddbolt.model.things import Joint, LogEntry, Part, Refit, Teardown, View
+from oddbolt.model.things import Joint, LogEntry, Mark, Part, Refit, Teardown, View
 from oddbolt.session.standing import released
 from oddbolt.session.verbs.plain import (
     Done,
@@ -26,9 +26,10 @@ from oddbolt.session.verbs.plain import (
 SPLIT = "the group was split"  # text of the corrections; data, kept as it was
 
 
-def split_group(teardown: Teardown, joint_id: str, view_id: str, places: Sequence[int]) -> Done:
-    """Some marks of a group become a group of their own. A release on record is read as the release of both. `made` is
-    the id of the new group."""
+def split_group(teardown: Teardown, joint_id: str, view_id: str, places: Sequence[int], *,
+                elsewhere: bool = True) -> Done:
+    """Some marks of a group become a group of their own, on other photographs too unless whoever asks carries the marks
+    there himself. A release on record is read as the release of both. `made` is the id of the new group."""
     joint, view = joint_of(teardown, joint_id), view_of(teardown, view_id)
     chosen = [n for n in places if n < len(view.marks) and view.marks[n].thing == joint_id]
     count = joint.count or sum(m.thing == joint_id for m in view.marks)
@@ -37,8 +38,16 @@ def split_group(teardown: Teardown, joint_id: str, view_id: str, places: Sequenc
     id_ = free_id(teardown, f"{joint_id}-")
     after = replace(teardown, joints=(*teardown.joints, replace(joint, id=id_, count=len(chosen), name="")))
     after = change_joint(after, joint_id, lambda j: replace(j, count=count - len(chosen)))
-    after = change_view(after, view_id, lambda v: _renumbered(replace(v, marks=tuple(
-        replace(m, thing=id_) if n in chosen else m for n, m in enumerate(v.marks)))))
+    # A number means the same screw on every photograph.
+    numbers = {id_: sorted(n for n in {view.marks[k].n for k in chosen} if n is not None)}
+    numbers[joint_id] = sorted({m.n for m in view.marks if m.thing == joint_id and m.n is not None} - {*numbers[id_]})
+
+    def anew(v: View) -> View:
+        return replace(v, marks=tuple(_numbered_in(m, id_ if n in chosen and v.id == view_id or v.id != view_id
+                                                   and m.n in numbers[id_] else joint_id, numbers)
+                                      if m.thing == joint_id else m for n, m in enumerate(v.marks)))
+
+    after = replace(after, views=tuple(anew(v) if elsewhere or v.id == view_id else v for v in after.views))
     after = settle(_read_as(after, joint_id, (joint_id, id_)), (joint_id, id_))
     return Done(label_of("split", teardown, joint_id, count=len(chosen)), after, id_)
 
@@ -116,6 +125,12 @@ def set_order(teardown: Teardown, joint_id: str, order: Sequence[int]) -> Done:
 def _passes_anew(refit: Refit, numbers: dict[int | None, int]) -> Refit:
     return replace(refit, places=tuple(numbers.get(n) or n for n in refit.places), passes=tuple(
         replace(one, order=tuple(numbers.get(n) or n for n in one.order)) for one in refit.passes))
+
+
+def _numbered_in(mark: Mark, group: str, numbers: dict[str, list[int]]) -> Mark:
+    """The mark as one of a group, whose screws had these numbers before."""
+    own = numbers[group]
+    return replace(mark, thing=group, n=own.index(mark.n) + 1 if mark.n in own else mark.n)
 
 
 def _renumbered(view: View) -> View:

@@ -229,7 +229,7 @@ def _opened(teardown: Teardown, before_id: str, one: Seen, t: float) -> Teardown
     if thing in released(teardown):
         return teardown
     if one.places:  # some of a group only: they become a group of their own
-        _, teardown, thing = split_group(teardown, thing, before_id, one.places)
+        _, teardown, thing = split_group(teardown, thing, before_id, one.places, elsewhere=False)
     return release(teardown, thing, t).teardown
 
 
