@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import pytest
-from PySide6.QtWidgets import QAbstractButton, QScrollArea
+from PySide6.QtWidgets import QAbstractButton, QScrollArea, QToolButton
 from scripts import messages
 
 from oddbolt.paint.palette import LIGHT
@@ -40,6 +40,19 @@ def out_of_sight(room):
 
 
 SIZES = [(1.0, 1024, 700), (1.5, 1280, 800), (1.5, 1366, 768)]
+
+
+@pytest.mark.parametrize(("height", "icon"), [(700, 18), (800, 24)])
+def test_names_of_rooms_stay_whole_in_a_low_window(demo, height, icon):
+    demo.resize(1280, 800)
+    demo.resize(1024, height)
+    settle()
+    buttons = [button for button in demo.findChildren(QToolButton) if button.parentWidget().objectName() == "rail"]
+    assert len(buttons) == len(ROOMS)
+    rail = buttons[0].parentWidget()
+    assert rail.grab().toImage().pixelColor(1, rail.height() - 2).name() == LIGHT.accent.lower()
+    assert all(button.height() >= button.sizeHint().height() for button in buttons)
+    assert all(abs(button.iconSize().height() - icon) <= 2 for button in buttons)
 
 
 @pytest.fixture

@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
 from PySide6.QtCore import QBuffer, QIODevice, QSize, Qt
-from PySide6.QtGui import QCloseEvent, QFont, QFontMetrics, QKeySequence, QShortcut
+from PySide6.QtGui import QCloseEvent, QFont, QFontMetrics, QKeySequence, QResizeEvent, QShortcut
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QMessageBox, QToolButton, QVBoxLayout, QWidget
 
 from oddbolt.ui.rooms import GROUPS, KEYS, ROOMS, WITHOUT_A_DOCUMENT, Offers, Rooms
@@ -25,6 +25,7 @@ if TYPE_CHECKING:
     from oddbolt.ui.workspace import Workspace
 
 ChoosePhoto = Callable[[], Path | None]
+ICON_PX, LEAST_ICON_PX = 24, 16
 GROUP_GAP_PX = 5  # between groups of rooms
 LARGE_TEXT_PX = 21  # height of a line from which the rail shows icons alone
 
@@ -32,6 +33,26 @@ LARGE_TEXT_PX = 21  # height of a line from which the rail shows icons alone
 def keep_out_of_collection() -> None:
     """What is there once a record has been opened stays; searching it for circles again and again is felt in an act."""
     gc.freeze()
+
+
+class Rail(QWidget):
+    """The column of rooms. In a low window the icons become smaller, so that the names stay whole."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("rail")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)  # else only a plain QWidget has one
+
+    def resizeEvent(self, event: QResizeEvent) -> None:  # noqa: N802 (Qt's name)
+        super().resizeEvent(event)
+        buttons = self.findChildren(QToolButton)
+        if not buttons:
+            return
+        whole = self.sizeHint().height() + sum(ICON_PX - button.iconSize().height() for button in buttons)
+        lacks = -((self.height() - whole) // len(buttons))
+        icon = min(ICON_PX, max(LEAST_ICON_PX, ICON_PX - lacks))
+        for button in buttons:
+            button.setIconSize(QSize(icon, icon))
 
 
 class Window(Rooms):
@@ -82,8 +103,7 @@ class Window(Rooms):
                  "sequence": tr("Sequence"), "access": tr("Access"), "verdict": tr("Verdict"), "rebuild": tr("Rebuild"),
                  "shelf": tr("Shelf"), "compare": tr("Compare"), "report": tr("Report"),
                  "rehearse": tr("Rehearse")}
-        rail = QWidget()
-        rail.setObjectName("rail")
+        rail = Rail()
         column = QVBoxLayout(rail)
         column.setContentsMargins(0, 8, 0, 8)
         column.setSpacing(2)
@@ -134,7 +154,7 @@ class Window(Rooms):
         button.setText(text)
         button.setIcon(rail_icon(name, "#D6E2E5" if light else self._colours.faint, self._colours.ink,
                                  "#6E8891" if light else self._colours.line))
-        button.setIconSize(QSize(24, 24))
+        button.setIconSize(QSize(ICON_PX, ICON_PX))
         button.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonIconOnly if self._is_large
                                   else Qt.ToolButtonStyle.ToolButtonTextUnderIcon)
         button.setCheckable(True)
