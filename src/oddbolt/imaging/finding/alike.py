@@ -33,6 +33,7 @@ LEAST_ROUGH_PX = 4.0  # radius of the head on the image that is searched
 LEAST_WORK_PX, MOST_WORK_PX = 7.0, 8.0  # and on that about the places found
 ROUGHLY, AROUND, LEAST_ROUGH_MATCH = 1500, 500, 0.2  # places that are looked at on it; of those, round about as well
 ANGLES, TURN_DEG = 8, 120.0  # turns of the template; every recess repeats after a third of a turn or less
+ROUGH_ANGLES = 4  # on the small image, where what is found is looked at more finely afterwards
 LOOKED_AT, LOOKED_AT_CLOSELY, LEAST_MATCH = 300, 120, 0.3
 REACH = 0.95  # of the radius: how far a look goes
 TAKEN, MANY, TAKEN_OF_MANY = 0.5, 15, 0.85  # scores, and from how many on (tuned as below)
@@ -324,11 +325,11 @@ def _placed(grey: Pixels, shown: Sequence[Example], radius_px: float, most: int,
     is_rough = rough < at_work  # else what is searched is as fine as can be used
     at = rough if is_rough else at_work
     image, back = _resized(grey, at / radius_px)
+    goes_on = is_rough and finely
     best = np.full(image.shape, -1.0, np.float32)
-    for match in _correlations(image, _patches(shown, at), at, turns):
+    for match in _correlations(image, _patches(shown, at), at, min(turns, ROUGH_ANGLES) if goes_on else turns):
         np.maximum(best, match, out=best)
         yield []
-    goes_on = is_rough and finely
     found = _peaks(best, at, ROUGHLY if goes_on else most, LEAST_ROUGH_MATCH if is_rough else LEAST_MATCH)
     places = [(back(px, 1), back(py, 0), correlation) for py, px, correlation in found]
     if goes_on:
@@ -420,7 +421,8 @@ def _averaged(grey: Pixels, step: int) -> Pixels:
     if step < 2:
         return grey
     height, width = grey.shape[0] // step * step, grey.shape[1] // step * step
-    return sum(grey[i:height:step, k:width:step] for i in range(step) for k in range(step)) / step ** 2
+    rows = sum(grey[i:height:step] for i in range(step))
+    return sum(rows[:, k:width:step] for k in range(step)) / step ** 2
 
 
 def _mask(size: int, at_work: float) -> Pixels:
