@@ -112,9 +112,8 @@ def lift(teardown: Teardown, part_id: str, t: float, hand: str = "") -> Done:
     if part_id not in teardown.part:
         raise Refusal(part_id, "no-such-thing", id=part_id)
     _refuse_gone(teardown, part_id)
-    coming = lift_of(teardown, part_id)
-    teardown = _told_apart(teardown, hand, coming)
-    joints = taken_along(teardown, hand, coming)
+    teardown = _told_apart(teardown, hand, lift_of(teardown, part_id))
+    joints = taken_along(teardown, hand, _lift_of(teardown, part_kind(teardown.part[part_id].kind or "part"), part_id))
     implied = [j for j in joints if j not in released(teardown)]
     after = _tied_to(teardown, joints, next_part(teardown), part_id)
     after = log_entry(_released_too(after, implied, t), do="remove", thing=part_id, t=t)
