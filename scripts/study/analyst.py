@@ -36,6 +36,7 @@ from oddbolt.session.recording.recorder import Recorder
 from oddbolt.session.recording.tool_acts import box_of
 from oddbolt.session.session import Session
 from oddbolt.session.verbs.footprints import set_footprint
+from oddbolt.session.verbs.groups import split_from
 from oddbolt.session.verbs.letters import add_fastener
 from oddbolt.session.verbs.photos import add_view
 from scripts.study.truth import BASE, HAND, Hidden, Spot, Thing, apply_all
@@ -435,7 +436,7 @@ class Analyst:
         made = next(entry.thing for entry in reversed(self.session.teardown.log) if entry.do == "remove")
         self.hidden_of[made] = thing.id  # whatever was said of it before: this is what came off
         for joint in self.session.teardown.joints:  # screws that were told apart from a group are of that group
-            whole = joint.id.rpartition("-")[0]
+            whole = split_from(joint.id)
             if joint.kind == "screw" and joint.id not in self.hidden_of and whole in self.hidden_of:
                 self.hidden_of[joint.id] = self.hidden_of[whole]
         if self.recorder.offered and self.answers and self.rng.random() < ANSWERS:

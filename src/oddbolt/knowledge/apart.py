@@ -6,6 +6,7 @@ and further from what holds another than its screws are from each other.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
 from oddbolt.catalog.tables import covering_kinds
@@ -58,20 +59,16 @@ def _together(spots: Sequence[Spot]) -> list[list[int]]:
 def _links(spots: Sequence[Spot]) -> list[tuple[float, int, int]]:
     """The shortest tree through all spots, grown from the first (Prim): length, from, to."""
     links: list[tuple[float, int, int]] = []
-    nearest = {n: (_far(spots[0], spots[n]), 0) for n in range(1, len(spots))}
+    nearest = {n: (math.dist(spots[0], spots[n]), 0) for n in range(1, len(spots))}
     while nearest:
         to = min(nearest, key=lambda n: nearest[n])
         length, from_ = nearest.pop(to)
         links.append((length, from_, to))
-        nearest = {n: min(before, (_far(spots[to], spots[n]), to)) for n, before in nearest.items()}
+        nearest = {n: min(before, (math.dist(spots[to], spots[n]), to)) for n, before in nearest.items()}
     return links
 
 
 def _is_round(spots: Sequence[Spot], spot: Spot) -> bool:
     """Whether a spot is no further from the middle of others than the furthest of these is."""
     middle = sum(x for x, _ in spots) / len(spots), sum(y for _, y in spots) / len(spots)
-    return _far(middle, spot) <= max(_far(middle, one) for one in spots)
-
-
-def _far(a: Spot, b: Spot) -> float:
-    return ((a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2) ** 0.5
+    return math.dist(middle, spot) <= max(math.dist(middle, one) for one in spots)

@@ -68,20 +68,20 @@ def about_which(teardown: Teardown, told: ToldFact, pointed: str, chosen: str) -
     only parts of another kind have such a thing; else the one of such a kind that was met last. Of what any part may
     have, what was lifted last. Empty: none on record."""
     for thing in (pointed, chosen):
-        if thing in teardown.part and (thing == pointed or fits(told, teardown.part[thing].kind)):
+        if thing in teardown.part and (thing == pointed or _fits(told, teardown.part[thing].kind)):
             return thing
         if thing in teardown.joint and told.code != FIGURE:
             owner = teardown.joint[thing].of[0]
-            if fits(told, teardown.part[owner].kind):
+            if _fits(told, teardown.part[owner].kind):
                 return owner
     if told.of:
-        return next((part.id for part in reversed(teardown.parts) if fits(told, part.kind)), "")
+        return next((part.id for part in reversed(teardown.parts) if _fits(told, part.kind)), "")
     off = lifted(teardown)
     done = [entry.thing for entry in teardown.log if entry.do == "remove" and entry.thing in off]
     return done[-1] if done else ""
 
 
-def fits(told: ToldFact, kind: str) -> bool:
+def _fits(told: ToldFact, kind: str) -> bool:
     """Whether a part of this kind may have what was told."""
     return not told.of or kind in told.of
 

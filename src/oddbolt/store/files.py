@@ -39,6 +39,11 @@ def is_document(path: Path) -> bool:
         return False
 
 
+def is_exchange(path: Path) -> bool:
+    """Whether a file is taken for an exchange file: by its name, unless its first bytes are a document's."""
+    return path.suffix == ".json" and not is_document(path)
+
+
 def read_json(path: Path) -> Teardown:
     return exchange.loads(read_bytes(path))
 

@@ -28,7 +28,7 @@ from oddbolt.store.document import UNSOUND, Document, take_history
 from oddbolt.store.file.ledger import COLUMNS, CommandText, Damage, Ledger, changes_of, command_of, rows_in
 from oddbolt.store.file.photos import DAMAGED, photo_in, thumb_in
 from oddbolt.store.file.rows import Place, apply, teardown_from
-from oddbolt.store.files import SQLITE_MAGIC, is_document
+from oddbolt.store.files import SQLITE_MAGIC, is_exchange
 
 LOST_IN_FILE = re.compile(r"\$\.(\w+)\[(\d+)\]")
 HEADER, PAGE_BYTES = 100, 4096
@@ -55,7 +55,7 @@ def repair(source: Path, target: Path) -> Iterator[Repaired | None]:
     Raises Refusal where nothing of the record can be read, the source is an exchange file, or the target cannot be
     made.
     """
-    if source.suffix == ".json" and source.is_file() and not is_document(source):
+    if source.is_file() and is_exchange(source):
         raise Refusal(str(source), "exchange-not-repaired")
     with tempfile.TemporaryDirectory(dir=target.parent, prefix=".repair-") as name:
         copy = Path(name) / "copy.oddbolt"

@@ -52,15 +52,15 @@ class Files:
         is to be taken in `anew`."""
         from oddbolt.session.documents import open_document
         from oddbolt.store import recent
-        from oddbolt.store.files import is_document
+        from oddbolt.store.files import is_exchange
 
         if self._is_open_here(path):
             self._window.raise_()
             self._window.activateWindow()
             self._window.say(tr("{0} is open here").format(path.name))
             return True
-        is_exchange = path.suffix == ".json" and not is_document(path)
-        copy = recent.taken_into(path) if is_exchange and not anew else None
+        from_exchange = is_exchange(path)
+        copy = recent.taken_into(path) if from_exchange and not anew else None
         if copy is not None:
             self._ask_which_copy(path, copy)
             return False
@@ -71,7 +71,7 @@ class Files:
             self.tell_refused(path, refusal)
             return False
         self._window.session.switch_to(document)
-        if is_exchange:
+        if from_exchange:
             recent.was_taken(path, document.path)
         recent.was_opened(document.path)
         self.tell_left_out(left_out)

@@ -18,7 +18,6 @@ from oddbolt.session.recording.offers import (
     TELL,
     Offer,
     after_lift,
-    whole_of,
 )
 from oddbolt.session.recording.recorder import Recorder, offer
 from oddbolt.session.selection import WhosePlug
@@ -85,7 +84,7 @@ class AnsweringActs:
         if given.code == HELD and given.choice in teardown.joint:
             return do(held_by_group, given.about, given.choice)
         if given.code == SHARED:
-            return do(groups.join_groups, whole_of(teardown, given.choice, given.about), given.choice)
+            return do(groups.join_groups, groups.split_from(given.choice), given.choice)
         if given.code == HELD:
             return do(held_by, given.about, given.choice, self.recorder.t)
         return do(joints.whose, given.about, given.choice)

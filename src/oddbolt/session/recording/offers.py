@@ -17,6 +17,7 @@ from oddbolt.model.things import ASSUMED, Joint, Teardown
 from oddbolt.rules.replay import readings
 from oddbolt.session.standing import is_next, lifted, released
 from oddbolt.session.verbs.correcting.forgotten import SCREW
+from oddbolt.session.verbs.groups import split_from
 from oddbolt.session.verbs.lifting import lift_of
 from oddbolt.session.verbs.marking import way_by
 
@@ -114,15 +115,14 @@ def _on_record(teardown: Teardown, part_id: str) -> list[str]:
 
 def _shared(teardown: Teardown, part_id: str) -> list[str]:
     """What is left, and still waits for a part, of groups of which this part took the screws that lay round it."""
-    opened = released(teardown)
-    return [other.id for joint in teardown.joints if joint.kind == "screw" and joint.of[0] == part_id
-            for other in teardown.joints if other.id.startswith(f"{joint.id}-") and other.fastener == joint.fastener
-            and is_next(teardown.part[other.of[0]]) and (other.id in opened) == (joint.id in opened)]
-
-
-def whole_of(teardown: Teardown, rest: str, part_id: str) -> str:
-    """The group of a part from which a group of screws was left for another part."""
-    return next(joint.id for joint in teardown.joints if joint.of[0] == part_id and rest.startswith(f"{joint.id}-"))
+    opened, found = released(teardown), []
+    for rest in teardown.joints:
+        whole = teardown.joint.get(split_from(rest.id))
+        if whole is not None and whole.kind == "screw" and whole.of[0] == part_id \
+                and rest.fastener == whole.fastener and is_next(teardown.part[rest.of[0]]) \
+                and (rest.id in opened) == (whole.id in opened):
+            found.append(rest.id)
+    return found
 
 
 def _still_closed(teardown: Teardown, part_id: str) -> list[str]:

@@ -42,14 +42,21 @@ def split_group(teardown: Teardown, joint_id: str, view_id: str, places: Sequenc
     numbers = {id_: sorted(n for n in {view.marks[k].n for k in chosen} if n is not None)}
     numbers[joint_id] = sorted({m.n for m in view.marks if m.thing == joint_id and m.n is not None} - {*numbers[id_]})
 
+    def group_of(v: View, place: int, n: int | None) -> str:
+        return id_ if (place in chosen if v.id == view_id else n in numbers[id_]) else joint_id
+
     def anew(v: View) -> View:
-        return replace(v, marks=tuple(_numbered_in(m, id_ if n in chosen and v.id == view_id or v.id != view_id
-                                                   and m.n in numbers[id_] else joint_id, numbers)
-                                      if m.thing == joint_id else m for n, m in enumerate(v.marks)))
+        return replace(v, marks=tuple(_numbered_in(m, group_of(v, place, m.n), numbers) if m.thing == joint_id else m
+                                      for place, m in enumerate(v.marks)))
 
     after = replace(after, views=tuple(anew(v) if elsewhere or v.id == view_id else v for v in after.views))
     after = settle(_read_as(after, joint_id, (joint_id, id_)), (joint_id, id_))
     return Done(label_of("split", teardown, joint_id, count=len(chosen)), after, id_)
+
+
+def split_from(joint_id: str) -> str:
+    """The id of the group that a group with this id was split from; of no joint where it was not."""
+    return joint_id.rpartition("-")[0]
 
 
 def join_groups(teardown: Teardown, keep: str, other: str) -> Done:
