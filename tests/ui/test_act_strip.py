@@ -9,7 +9,7 @@ from PySide6.QtTest import QTest
 from oddbolt.session.modes import Mode
 from oddbolt.ui.log.chosen.act_strip import FACT, WAIT
 from tests.ui.log_steps import SHIFT, K, now, press
-from tests.ui_fixtures import settle
+from tests.ui_fixtures import settle, wait_for
 
 
 @pytest.fixture
@@ -141,8 +141,14 @@ def test_a_fact_is_told_of_what_the_pointer_is_on(log):
                  and not now(log.window_of_it).part[mark.thing].captive)
     mark = view.marks[place]
     log.canvas.setFocus()
-    QTest.mouseMove(log.canvas.viewport(), log.canvas.mapFromScene(mark.x, mark.y))
-    settle()
+
+    def points_at_it():
+        """The photograph has its place only when it was read."""
+        QTest.mouseMove(log.canvas.viewport(), log.canvas.mapFromScene(mark.x, mark.y))
+        settle()
+        return log.canvas.pin_at(log.canvas.mapFromScene(*log.canvas.pointer())) == place
+
+    wait_for(points_at_it)
     choose(log, "")
     press(log.window_of_it, K.Key_Insert)
     assert log.act_strip.is_typing
